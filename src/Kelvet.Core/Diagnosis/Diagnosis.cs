@@ -1,0 +1,176 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Evidence;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+
+namespace Kelvet.Core.Diagnosis;
+
+/// <summary>A fault of a unit and how likely it now is.</summary>
+public sealed record FaultBelief(int Index, Fault Fault, double Probability);
+
+/// <summary>A unit and the case against it.</summary>
+/// <param name="Unit">The unit.</param>
+/// <param name="Probability">Posterior that at least one of its faults is present, 0 to 1.</param>
+/// <param name="Prior">The same before any trial.</param>
+/// <param name="Standing">What that amounts to.</param>
+/// <param name="Faults">Its faults, likeliest first.</param>
+/// <param name="Proof">What the log proves.</param>
+public sealed record Suspect(
+    Unit Unit, double Probability, double Prior, Standing Standing, ImmutableArray<FaultBelief> Faults, Proof Proof)
+{
+    /// <summary>Its likeliest fault.</summary>
+    public FaultBelief Leading => Faults[0];
+}
+
+/// <summary>Faults of different units that no trial so far has told apart.</summary>
+/// <param name="Faults">At least two, of at least two units, likeliest first.</param>
+public sealed record Confusion(ImmutableArray<FaultBelief> Faults);
+
+/// <summary>Everything that the log says about where the fault is. Derived, never stored.</summary>
+public sealed class BenchDiagnosis
+{
+    /// <summary>From here on a unit can be condemned, given the proof.</summary>
+    public const double Certain = 0.95;
+
+    /// <summary>A unit whose faults, less those dealt with, are below this and that was at work in a passing trial is cleared.</summary>
+    public const double Unlikely = 0.02;
+
+    /// <summary>A unit is a suspect from here on.</summary>
+    public const double Accused = 0.25;
+
+    /// <summary>Faults below this are not worth naming as confounded.</summary>
+    private const double WorthNaming = 0.03;
+
+    private const double LeastHypothesis = 1e-7;
+    private const int MostHypotheses = 5000;
+
+    private readonly int[] _groupOf;
+    private readonly ImmutableArray<UnitId> _groups;
+
+    private BenchDiagnosis(BenchJob job, Atlas atlas, ImmutableArray<Fault> faults, ImmutableArray<EvidenceColumn> evidence, Posterior posterior)
+    {
+        Job = job;
+        Atlas = atlas;
+        Faults = faults;
+        Evidence = evidence;
+        Posterior = posterior;
+        _groups = [.. faults.Select(f => f.Unit.Id).Distinct()];
+        _groupOf = [.. faults.Select(f => _groups.IndexOf(f.Unit.Id))];
+        Engaged = [.. job.Trials.Select(t => faults.Select(f => f.Engaged(t.Situation)).ToArray())];
+        Hypotheses = posterior.Leading(LeastHypothesis, MostHypotheses);
+        Suspects = AllSuspects();
+        Confusions = AllConfusions();
+    }
+
+    /// <summary>Reads a job with an atlas.</summary>
+    public static BenchDiagnosis Of(BenchJob job, Atlas atlas)
+    {
+        var faults = Fault.AllOf(atlas, job.Now.Parts, job.Intake.Contexts);
+        var evidence = EvidenceOf(job, atlas, faults);
+        return new BenchDiagnosis(job, atlas, faults, evidence, Posterior.Of([.. faults.Select(f => f.Odds)], evidence));
+    }
+
+    /// <summary>All evidence of a job in log order: the customer's report first, if there is one, then a column per trial.</summary>
+    public static ImmutableArray<EvidenceColumn> EvidenceOf(BenchJob job, Atlas atlas, ImmutableArray<Fault> faults)
+    {
+        var columns = ImmutableArray.CreateBuilder<EvidenceColumn>();
+        if (job.Intake.Reported is { } reported)
+        {
+            var received = Situation.AtIntake(job.Now.Parts, job.Intake.Received);
+            columns.Add(EvidenceColumn.OfTrial(faults, received, Ceiling.Of(received), reported, atlas.ReportedSlip));
+        }
+
+        columns.AddRange(job.Trials.Select(t => EvidenceColumn.OfTrial(faults, t, atlas.Slip)));
+        return columns.ToImmutable();
+    }
+
+    public BenchJob Job { get; }
+
+    public Atlas Atlas { get; }
+
+    /// <summary>Every fault that the job's units can have; hypotheses refer to them by index.</summary>
+    public ImmutableArray<Fault> Faults { get; }
+
+    public ImmutableArray<EvidenceColumn> Evidence { get; }
+
+    public Posterior Posterior { get; }
+
+    /// <summary>Per standing trial, per fault, the chance that the fault acted.</summary>
+    public ImmutableArray<double[]> Engaged { get; }
+
+    /// <summary>The likeliest sets of faults, likeliest first; together all but about one part in ten thousand.</summary>
+    public ImmutableArray<Hypothesis> Hypotheses { get; }
+
+    /// <summary>Every unit, likeliest first.</summary>
+    public ImmutableArray<Suspect> Suspects { get; }
+
+    public ImmutableArray<Confusion> Confusions { get; }
+
+    /// <summary>Probability that nothing known to the atlas is wrong with the machine.</summary>
+    public double NothingFound => Posterior.None;
+
+    /// <summary>Probability of two or more faults.</summary>
+    public double MoreThanOne
+    {
+        get
+        {
+            var counts = Posterior.CountDistribution();
+            return counts[2] + counts[3];
+        }
+    }
+
+    public Suspect this[UnitId unit] => Suspects.FirstOrDefault(s => s.Unit.Id == unit) ?? throw new KeyNotFoundException($"There is no unit {unit} that can be at fault.");
+
+    /// <summary>The faults that are likely together: the likeliest set.</summary>
+    public IEnumerable<Fault> BestExplanation => Hypotheses.Length == 0 ? [] : Hypotheses[0].Faults.Select(i => Faults[i]);
+
+    private ImmutableArray<Suspect> AllSuspects()
+    {
+        int[] each = [.. Enumerable.Range(0, Faults.Length)];
+        var marginals = Posterior.Marginals(each, Faults.Length);
+        var units = Posterior.Marginals(_groupOf, _groups.Length);
+
+        // Faults that are dealt with by now fall into a group of their own, which nobody looks at.
+        var live = Posterior.Marginals([.. each.Select(f => Faults[f].DealtWith(Job.Now) ? _groups.Length : _groupOf[f])], _groups.Length + 1);
+        var suspects = _groups.Select((id, g) =>
+        {
+            var own = each.Where(f => _groupOf[f] == g).ToArray();
+            var beliefs = own.Select(f => new FaultBelief(f, Faults[f], marginals[f])).OrderByDescending(b => b.Probability).ToImmutableArray();
+            var prior = 1 - own.Aggregate(1.0, (none, f) => none * (1 - Faults[f].Prior));
+            var proof = Proof.Of(Job.Trials, Faults, Engaged, id);
+            return new Suspect(Job.Now.Parts[id], units[g], prior, StandingOf(units[g], live[g], own, proof), beliefs, proof);
+        });
+        return [.. suspects.OrderByDescending(s => s.Standing != Standing.Untested).ThenByDescending(s => s.Probability)];
+    }
+
+    private Standing StandingOf(double probability, double live, int[] own, Proof proof)
+    {
+        var touched = false;
+        var passed = false;
+        for (var t = 0; t < Job.Trials.Length; t++)
+        {
+            if (!own.Any(f => Engaged[t][f] >= 0.5)) continue;
+            touched = true;
+            passed |= Job.Trials[t].Seen.ShowsPicture;
+        }
+
+        if (!touched) return Standing.Untested;
+        if (probability >= Certain) return proof.TwoWay ? Standing.Condemned : Standing.ProofOneWay;
+        if (probability >= Accused) return Standing.Suspect;
+        return passed && live < Unlikely ? Standing.Cleared : Standing.Open;
+    }
+
+    private ImmutableArray<Confusion> AllConfusions()
+    {
+        if (Job.Trials.Length == 0) return [];
+        return
+        [
+            .. Suspects.SelectMany(s => s.Faults).Where(b => b.Probability >= WorthNaming)
+                .GroupBy(b => string.Join(' ', Engaged.Select(e => Math.Round(e[b.Index], 1))))
+                .Where(g => g.Select(b => b.Fault.Act).Distinct().Count() > 1)
+                .Select(g => new Confusion([.. g.OrderByDescending(b => b.Probability)]))
+                .OrderByDescending(c => c.Faults.Sum(b => b.Probability)),
+        ];
+    }
+}

@@ -1,0 +1,100 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+
+namespace Kelvet.Core.Diagnosis;
+
+/// <summary>How a unit stands after the log so far.</summary>
+public enum Standing
+{
+    /// <summary>No trial has touched it; it sits at its prior and is not accused.</summary>
+    Untested,
+    /// <summary>Tested, neither accused nor cleared.</summary>
+    Open,
+    /// <summary>It was at work in a trial that got a picture, and is now unlikely.</summary>
+    Cleared,
+    /// <summary>The likeliest explanation rests on it, but not proved.</summary>
+    Suspect,
+    /// <summary>95 % or more, but the proof runs one way only.</summary>
+    ProofOneWay,
+    /// <summary>95 % or more and proved both ways.</summary>
+    Condemned,
+}
+
+/// <summary>Words for standings.</summary>
+public static class StandingWords
+{
+    public static string Words(this Standing standing) => standing switch
+    {
+        Standing.ProofOneWay => "proof one-way",
+        _ => standing.ToString().ToLowerInvariant(),
+    };
+}
+
+/// <summary>Two trials that differ in one unit alone and in their outcome.</summary>
+/// <param name="Pass">The trial that got a picture, with the unit's faults out of play.</param>
+/// <param name="Fail">The trial that did not, with them in play.</param>
+public sealed record ProofPair(Trial Pass, Trial Fail);
+
+/// <summary>
+/// What the log proves about a unit. Both ways: with the suspect out the machine passes, with it back the
+/// machine fails, and nothing else that could matter changed in between.
+/// </summary>
+/// <param name="TakenOut">A failure that went away when the unit's faults went out of play.</param>
+/// <param name="PutBack">A failure that came when they came back into play.</param>
+public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack)
+{
+    /// <summary>Bites that differ by less than this count as equal.</summary>
+    private const double SameBite = 0.1;
+
+    /// <summary>A fault that bites at least so often must have been able to act in the failing trial.</summary>
+    private const double Bites = 0.5;
+
+    public bool TwoWay => TakenOut is not null && PutBack is not null;
+
+    public bool OneWay => (TakenOut ?? PutBack) is not null;
+
+    /// <summary>Looks for proof in a log.</summary>
+    /// <param name="trials">The standing trials.</param>
+    /// <param name="faults">All faults of the job.</param>
+    /// <param name="engaged">Per trial, per fault, the chance that it acted.</param>
+    /// <param name="unit">The unit in question.</param>
+    public static Proof Of(IReadOnlyList<Trial> trials, ImmutableArray<Fault> faults, IReadOnlyList<double[]> engaged, UnitId unit)
+    {
+        ProofPair? takenOut = null, putBack = null;
+        for (var i = 1; i < trials.Count && (takenOut is null || putBack is null); i++)
+        {
+            for (var j = i - 1; j >= 0; j--)
+            {
+                if (trials[i].Seen.ShowsPicture == trials[j].Seen.ShowsPicture) continue;
+                var (pass, fail) = trials[i].Seen.ShowsPicture ? (i, j) : (j, i);
+                if (!Failed(trials[fail]) || !OnlyThisUnit(engaged[pass], engaged[fail], faults, unit)) continue;
+                var pair = new ProofPair(trials[pass], trials[fail]);
+                if (pass > fail) takenOut ??= pair;
+                else putBack ??= pair;
+            }
+        }
+
+        return new Proof(takenOut, putBack);
+    }
+
+    /// <summary>
+    /// Whether going from one engagement to the other brings into play faults of this unit and of no other.
+    /// Faults that leave play do not matter: the passing trial has cleared them.
+    /// </summary>
+    public static bool OnlyThisUnit(double[] pass, double[] fail, ImmutableArray<Fault> faults, UnitId unit)
+    {
+        var bites = false;
+        for (var f = 0; f < faults.Length; f++)
+        {
+            if (fail[f] - pass[f] <= SameBite) continue;
+            if (faults[f].Unit.Id != unit) return false;
+            bites |= fail[f] >= Bites;
+        }
+
+        return bites;
+    }
+
+    private static bool Failed(Trial trial) => trial.Seen.High < BootStage.Picture && trial.Ceiling.Stage >= BootStage.Picture;
+}

@@ -1,0 +1,98 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Files;
+
+namespace Kelvet.Core.Faults;
+
+/// <summary>Reads and checks an atlas file. Every complaint names the line.</summary>
+public static class AtlasReader
+{
+    /// <param name="yaml">The text of the file.</param>
+    /// <param name="file">Its name, for messages.</param>
+    /// <exception cref="DataFileException">The file is not a valid atlas.</exception>
+    public static Atlas Read(string yaml, string file)
+    {
+        var root = YamlPart.Root(yaml, file);
+        root.Only("version", "slip", "reported-slip", "origins", "contexts", "modes", "work");
+        var modes = root.Get("modes").Items().Select(Mode).ToImmutableArray();
+        Distinct(root.Get("modes"), modes.Select(m => m.Id), "mode");
+        var contexts = root.Get("contexts").Items().Select(c => Context(c, modes)).ToImmutableArray();
+        Distinct(root.Get("contexts"), contexts.Select(c => c.Id), "context");
+        return new Atlas(
+            root.Get("version").Text(), root.Get("slip").Number(0.0001, 0.5), root.Get("reported-slip").Number(0, 1),
+            root.Get("origins").EnumMap<Origin, double>(v => v.Number(0, 10), complete: true), contexts, modes, Work(root.Get("work")));
+    }
+
+    private static FaultMode Mode(DataPart part)
+    {
+        part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure");
+        var where = part.Find("where") is { } traits
+            ? traits.Items().Select(t => Trait.Known.Contains(t.Text()) ? t.Text() : throw t.Wrong($"there is no trait \"{t.Text()}\"; known are {string.Join(", ", Trait.Known)}")).ToImmutableArray()
+            : [];
+        var stops = part.Get("stops").EnumMap<BootStage, double>(v => v.Number(0, 1), complete: false, dashed: false);
+        if (stops.Values.Sum() > 1 + 1e-9) throw part.Get("stops").Wrong($"the chances add up to {stops.Values.Sum():0.###}, more than 1");
+        if (stops.ContainsKey(BootStage.Stable)) throw part.Get("stops").Wrong("a fault cannot stop start-up at Stable, the last stage");
+        return new FaultMode(
+            part.Get("id").Slug(), part.Get("on").Choice<FaultSite>(), part.Get("name").Text(), part.Get("odds").Number(0, 10), where,
+            [.. part.Get("bites").Items().Select(Bite)], [.. BootStages.All.Select(s => stops.GetValueOrDefault(s))],
+            Stall(part.Get("stall")), part.Get("cure").Choice<Cure>());
+    }
+
+    private static BiteRule Bite(DataPart part)
+    {
+        part.Only("when", "with");
+        var conditions = part.Get("when").Items().Select(c => Condition.Named(c.Text())
+            ?? throw c.Wrong($"there is no condition \"{c.Text()}\"; known are {string.Join(", ", Condition.Known.Keys)}"));
+        return new BiteRule([.. conditions], part.Get("with").Number(0, 1));
+    }
+
+    private static ImmutableArray<double> Stall(DataPart part)
+    {
+        var stall = new double[Enum.GetValues<StallDomain>().Length];
+        if (part.IsScalar)
+        {
+            // One word: mostly that, now and then something else.
+            Array.Fill(stall, 0.1 / (stall.Length - 1));
+            stall[(int)part.Choice<StallDomain>()] = 0.9;
+            return [.. stall];
+        }
+
+        foreach (var (domain, chance) in part.EnumMap<StallDomain, double>(v => v.Number(0, 1), complete: false))
+            stall[(int)domain] = chance;
+        return Math.Abs(stall.Sum() - 1) < 1e-6 ? [.. stall] : throw part.Wrong($"the chances add up to {stall.Sum():0.###}, not 1");
+    }
+
+    private static IntakeContext Context(DataPart part, ImmutableArray<FaultMode> modes)
+    {
+        part.Only("id", "name", "multiply");
+        var factors = ImmutableDictionary.CreateBuilder<string, double>(StringComparer.Ordinal);
+        foreach (var (key, value) in part.Get("multiply").Fields())
+        {
+            if (modes.All(m => m.Id != key && DataPart.Dashed(m.On) != key))
+                throw value.Wrong($"\"{key}\" is neither a mode nor what a mode sits on");
+            factors[key] = value.Number(0, 1000);
+        }
+
+        return new IntakeContext(part.Get("id").Slug(), part.Get("name").Text(), factors.ToImmutable());
+    }
+
+    private static WorkTimes Work(DataPart part)
+    {
+        part.Only("power", "wait", "clear-cmos", "start-at-pins", "display", "reseat", "remove", "swap");
+        return new WorkTimes(
+            Time(part.Get("power")), Time(part.Get("wait")), Time(part.Get("clear-cmos")), Time(part.Get("start-at-pins")),
+            Time(part.Get("display")), Times("reseat"), Times("remove"), Times("swap"));
+
+        Minutes Time(DataPart p) => new(p.Number(0, 600));
+        ImmutableDictionary<UnitKind, Minutes> Times(string name) => part.Get(name).EnumMap<UnitKind, Minutes>(Time, complete: true);
+    }
+
+    private static void Distinct(DataPart list, IEnumerable<string> ids, string what)
+    {
+        var seen = new HashSet<string>(StringComparer.Ordinal);
+        foreach (var (id, item) in ids.Zip(list.Items()))
+        {
+            if (!seen.Add(id)) throw item.Wrong($"there is a {what} \"{id}\" already");
+        }
+    }
+}

@@ -1,0 +1,103 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Files;
+using Kelvet.Core.Machines;
+
+namespace Kelvet.Core.Faults;
+
+/// <summary>A fault mode on one thing of this machine: "memory slot dead" on slot A2 of this board.</summary>
+/// <param name="Mode">The mode.</param>
+/// <param name="Unit">The unit that the site belongs to.</param>
+/// <param name="Part">Slot, channel or output name; empty when the site is the whole unit.</param>
+/// <param name="Odds">Prior odds with origin and context worked in.</param>
+public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
+{
+    /// <summary>Identity within a job: "board/slot-dead/A2".</summary>
+    public string Key { get; } = Part.Length == 0 ? $"{Unit.Id}/{Mode.Id}" : $"{Unit.Id}/{Mode.Id}/{Part}";
+
+    /// <summary>Prior probability when nothing else were wrong: odds / (1 + odds).</summary>
+    public double Prior => Odds / (1 + Odds);
+
+    /// <summary>Chance, 0 to 1, that the fault acts when the machine is started in this situation.</summary>
+    public double Engaged(Situation situation)
+    {
+        foreach (var rule in Mode.Bites)
+        {
+            var holds = true;
+            foreach (var condition in rule.When)
+            {
+                if (condition.Holds(situation, this)) continue;
+                holds = false;
+                break;
+            }
+
+            if (holds) return rule.With;
+        }
+
+        return 0;
+    }
+
+    /// <summary>
+    /// Whether the technician has already done what cures it, so that by now it is no reason to keep the unit under
+    /// suspicion: it may have been there at intake, but it is dealt with.
+    /// </summary>
+    public bool DealtWith(Situation situation) => Mode.Cure switch
+    {
+        Cure.Reseat or Cure.Set or Cure.Wire => situation.Refitted(Unit.Id),
+        Cure.ClearCmos => situation.CmosCleared(Unit.Id),
+        _ => false,
+    };
+
+    /// <summary>The fault in words: "memory slot dead (A2)".</summary>
+    public string Words => Part.Length == 0 || Mode.On == FaultSite.DigitalOutputs ? Mode.Name : $"{Mode.Name} ({Part})";
+
+    /// <summary>
+    /// What would be done about it: the same key for faults that one act repairs, so that a search does not
+    /// spend time on telling them apart.
+    /// </summary>
+    public string Act { get; } = Mode.Cure == Cure.Replace ? $"replace {Unit.Id}" : $"{Mode.Cure} {Unit.Id}/{Mode.Id}";
+
+    /// <summary>All faults that the units of a job can have, in a fixed order.</summary>
+    public static ImmutableArray<Fault> AllOf(Atlas atlas, Parts parts, IEnumerable<string> contexts)
+    {
+        var known = atlas.Contexts.ToDictionary(c => c.Id);
+        var active = contexts.Distinct().Select(id => known.GetValueOrDefault(id)).OfType<IntakeContext>().ToArray();
+        var channels = parts.All.OfType<Motherboard>().SelectMany(b => b.Channels).Distinct().Order(StringComparer.Ordinal).ToArray();
+        var faults = ImmutableArray.CreateBuilder<Fault>();
+        foreach (var unit in parts.All)
+        {
+            foreach (var mode in atlas.Modes)
+            {
+                if (!mode.Where.All(trait => Trait.Has(unit, trait))) continue;
+                foreach (var part in SitesOn(unit, mode.On, channels))
+                {
+                    var odds = mode.Odds * atlas.Origins[unit.Origin];
+                    foreach (var context in active)
+                    {
+                        if (unit.Origin != Origin.Customer) break;
+                        odds *= context.Multiply.GetValueOrDefault(mode.Id, context.Multiply.GetValueOrDefault(DataPart.Dashed(mode.On), 1));
+                    }
+
+                    if (odds > 0) faults.Add(new Fault(mode, unit, part, odds));
+                }
+            }
+        }
+
+        return faults.ToImmutable();
+    }
+
+    private static IEnumerable<string> SitesOn(Unit unit, FaultSite site, string[] channels) => (site, unit) switch
+    {
+        (FaultSite.MemorySlot, Motherboard b) => b.Slots.Select(s => s.Name),
+        (FaultSite.MemoryChannel, Motherboard b) => b.Channels,
+        (FaultSite.ExpansionSlot, Motherboard b) => b.CardSlots,
+        (FaultSite.VideoOutput, Motherboard b) => b.Outputs.Select(o => o.Name),
+        (FaultSite.DigitalOutputs, Motherboard b) => b.Outputs.Count(o => o.Signal == VideoSignal.Digital) > 1 ? ["digital"] : [],
+        (FaultSite.CpuChannel, Cpu) => channels,
+        (FaultSite.CpuGraphics, Cpu c) => c.HasGraphics ? [""] : [],
+        (FaultSite.CardOutput, GraphicsCard g) => g.Outputs.Select(o => o.Name),
+        (FaultSite.Motherboard, Motherboard) or (FaultSite.Cpu, Machines.Cpu) => [""],
+        (FaultSite.MemoryStick, Machines.MemoryStick) or (FaultSite.GraphicsCard, Machines.GraphicsCard) => [""],
+        (_, PlainUnit p) when p.Kind.ToString() == site.ToString() => [""],
+        _ => [],
+    };
+}

@@ -1,0 +1,81 @@
+using System.Collections.Immutable;
+
+namespace Kelvet.Core.Machines;
+
+/// <summary>
+/// How far a healthy machine could climb as it is now set up, and why no further.
+/// A trial at a low ceiling says nothing about what lies above it.
+/// </summary>
+/// <param name="Stage">The highest stage that can be relied on.</param>
+/// <param name="Beyond">
+/// Chance, 0 to 1, that the stages above are reached all the same (a board that keeps its own outputs
+/// alive beside a card); 0 where it is impossible.
+/// </param>
+/// <param name="Reasons">What holds the ceiling down, in words.</param>
+public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<string> Reasons)
+{
+    /// <summary>Where the climb would end if the ceiling did not hold: stable with a drive, a picture without.</summary>
+    private BootStage Top { get; init; } = BootStage.Stable;
+
+    /// <summary>
+    /// Chance that a board goes on driving its own outputs with a card fitted. Common practice says "usually not";
+    /// the figure is bench judgement.
+    /// </summary>
+    public const double BoardOutputBesideCard = 0.25;
+
+    /// <summary>Reads the ceiling off the machine as it stands.</summary>
+    public static Ceiling Of(Situation situation)
+    {
+        var now = situation.Now;
+        var stage = BootStage.Stable;
+        var beyond = 0.0;
+        var reasons = ImmutableArray.CreateBuilder<string>();
+
+        Lower(now[Place.Supply] is null, BootStage.NoStandby, "no power supply is connected");
+        Lower(now[Place.Board] is null, BootStage.NoStandby, "no board is on the bench");
+        Lower(now.Start == StartMethod.CaseSwitch && now[Place.Switch] is null, BootStage.StandbyOnly, "no case switch is connected to start it");
+        Lower(now[Place.Cpu] is null, BootStage.RunsNoPost, "no CPU is fitted");
+        Lower(!situation.Sticks.Any(), BootStage.RunsNoPost, "no memory is fitted");
+        Lower(now[Place.Monitor] is null, BootStage.PostNoPicture, "no monitor is connected");
+        Lower(now[Place.Cable] is null, BootStage.PostNoPicture, "no video cable is connected");
+        Lower(now.Display is null, BootStage.PostNoPicture, "the monitor is not plugged into an output");
+        if (now.Display is { } shown)
+        {
+            if (shown.Source == Place.Board)
+            {
+                Lower(situation.Cpu is { HasGraphics: false }, BootStage.PostNoPicture,
+                    "the monitor is on the board, and this CPU has no graphics to drive it");
+                if (stage > BootStage.PostNoPicture && situation.Cards.Any())
+                {
+                    beyond = BoardOutputBesideCard;
+                    Lower(true, BootStage.PostNoPicture, "the monitor is on the board beside a fitted card, which usually takes the picture");
+                }
+            }
+            else
+            {
+                Lower(now[shown.Source] is null, BootStage.PostNoPicture, "the monitor is on a card that is not fitted");
+            }
+        }
+
+        var noDrive = now.At.Keys.All(p => p.Kind != PlaceKind.Storage);
+        Lower(noDrive, BootStage.Picture, "no drive is connected");
+        return new Ceiling(stage, beyond, reasons.ToImmutable()) { Top = noDrive ? BootStage.Picture : BootStage.Stable };
+
+        void Lower(bool when, BootStage to, string reason)
+        {
+            if (!when) return;
+            if (to < stage) stage = to;
+            if (to < BootStage.Picture || stage == to) reasons.Add(reason);
+        }
+    }
+
+    /// <summary>Whether a no-picture outcome of this trial would say anything about the picture path.</summary>
+    public bool CanShowPicture => Stage >= BootStage.Picture || Beyond > 0;
+
+    /// <summary>Chance that a healthy machine gets at least to a stage.</summary>
+    public double Reach(BootStage stage)
+    {
+        if (stage <= Stage) return 1;
+        return stage <= Top ? Beyond : 0;
+    }
+}

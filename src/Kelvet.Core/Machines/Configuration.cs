@@ -1,0 +1,118 @@
+using System.Collections.Immutable;
+
+namespace Kelvet.Core.Machines;
+
+/// <summary>What starts the machine.</summary>
+public enum StartMethod
+{
+    /// <summary>The switch on the case, through the front-panel header.</summary>
+    CaseSwitch,
+    /// <summary>A screwdriver or jumper across the start pins of the header.</summary>
+    HeaderPins,
+}
+
+/// <summary>A video output that the monitor is plugged into: on the board, or on the card in a slot.</summary>
+/// <param name="Source">The board's place or a card slot.</param>
+/// <param name="Output">The output's name as printed.</param>
+public readonly record struct OutputRef(Place Source, string Output)
+{
+    public override string ToString() => $"{Source}/{Output}";
+
+    /// <summary>Reads "board/HDMI" or "card.1/DP 1".</summary>
+    public static bool TryParse(string? text, out OutputRef output)
+    {
+        output = default;
+        var slash = text?.IndexOf('/') ?? -1;
+        if (slash < 0 || !Place.TryParse(text![..slash], out var place)) return false;
+        var name = text[(slash + 1)..];
+        if (place.Kind is not (PlaceKind.Board or PlaceKind.Card) || !SlotName.IsValid(name)) return false;
+        output = new OutputRef(place, name);
+        return true;
+    }
+
+    public string Words() => Source.Kind == PlaceKind.Board ? $"{Output} on the board" : $"{Output} on the card in slot {Source.Part}";
+}
+
+/// <summary>Every unit that a job knows of, fitted or on the bench.</summary>
+public sealed class Parts
+{
+    private readonly ImmutableSortedDictionary<UnitId, Unit> _units;
+
+    private Parts(ImmutableSortedDictionary<UnitId, Unit> units) => _units = units;
+
+    public static Parts None { get; } = new(ImmutableSortedDictionary<UnitId, Unit>.Empty);
+
+    /// <summary>Most units that one job may hold, so that a wrong file cannot hang the arithmetic.</summary>
+    public const int Most = 80;
+
+    public IEnumerable<Unit> All => _units.Values;
+
+    public int Count => _units.Count;
+
+    /// <exception cref="ArgumentException">A unit of this id is there already, or the job is full.</exception>
+    public Parts With(Unit unit)
+    {
+        if (_units.ContainsKey(unit.Id)) throw new ArgumentException($"There is a unit {unit.Id} already.", nameof(unit));
+        if (_units.Count >= Most) throw new ArgumentException($"A job holds at most {Most} units.", nameof(unit));
+        return new Parts(_units.Add(unit.Id, unit));
+    }
+
+    public static Parts Of(IEnumerable<Unit> units) => units.Aggregate(None, (parts, unit) => parts.With(unit));
+
+    public bool Has(UnitId id) => _units.ContainsKey(id);
+
+    public Unit? Find(UnitId id) => _units.GetValueOrDefault(id);
+
+    /// <exception cref="KeyNotFoundException">No such unit.</exception>
+    public Unit this[UnitId id] => _units.TryGetValue(id, out var unit) ? unit : throw new KeyNotFoundException($"There is no unit {id}.");
+}
+
+/// <summary>Where everything is, how it is started and where the monitor is plugged in. Immutable; equal by content.</summary>
+public sealed class Configuration : IEquatable<Configuration>
+{
+    public static Configuration Empty { get; } = new(ImmutableSortedDictionary<Place, UnitId>.Empty, StartMethod.HeaderPins, null);
+
+    public Configuration(ImmutableSortedDictionary<Place, UnitId> at, StartMethod start, OutputRef? display)
+    {
+        At = at;
+        Start = start;
+        Display = display;
+    }
+
+    /// <summary>The unit in each occupied place.</summary>
+    public ImmutableSortedDictionary<Place, UnitId> At { get; }
+
+    public StartMethod Start { get; }
+
+    /// <summary>Where the monitor is plugged in; null when nowhere.</summary>
+    public OutputRef? Display { get; }
+
+    public UnitId? this[Place place] => At.TryGetValue(place, out var id) ? id : null;
+
+    public Place? PlaceOf(UnitId id)
+    {
+        foreach (var (place, unit) in At)
+        {
+            if (unit == id) return place;
+        }
+
+        return null;
+    }
+
+    public bool Has(UnitId id) => PlaceOf(id) is not null;
+
+    public Configuration WithUnit(Place place, UnitId? id) =>
+        new(id is { } unit ? At.SetItem(place, unit) : At.Remove(place), Start, Display);
+
+    public Configuration WithStart(StartMethod start) => new(At, start, Display);
+
+    public Configuration WithDisplay(OutputRef? display) => new(At, Start, display);
+
+    public bool Equals(Configuration? other) =>
+        other is not null && Start == other.Start && Display == other.Display
+        && At.Count == other.At.Count && At.All(p => other.At.TryGetValue(p.Key, out var id) && id == p.Value);
+
+    public override bool Equals(object? obj) => Equals(obj as Configuration);
+
+    public override int GetHashCode() => At.Aggregate(HashCode.Combine(Start, Display), (h, p) => HashCode.Combine(h, p.Key, p.Value));
+}

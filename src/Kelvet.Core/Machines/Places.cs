@@ -1,0 +1,150 @@
+using System.Text.RegularExpressions;
+
+namespace Kelvet.Core.Machines;
+
+/// <summary>Identity of a unit in a job: lower-case letters, digits and dashes, 1 to 40 characters.</summary>
+public readonly partial record struct UnitId : IComparable<UnitId>
+{
+    private readonly string? _value;
+
+    /// <exception cref="ArgumentException">The text is not a unit id.</exception>
+    public UnitId(string value)
+    {
+        if (!IsValid(value))
+            throw new ArgumentException($"\"{value}\" is not a unit id: use lower-case letters, digits and dashes, 1 to 40 of them.", nameof(value));
+        _value = value;
+    }
+
+    public string Value => _value ?? "";
+
+    public static bool IsValid(string? text) => text is not null && Pattern().IsMatch(text);
+
+    public int CompareTo(UnitId other) => string.CompareOrdinal(Value, other.Value);
+
+    public static bool operator <(UnitId a, UnitId b) => a.CompareTo(b) < 0;
+
+    public static bool operator >(UnitId a, UnitId b) => a.CompareTo(b) > 0;
+
+    public static bool operator <=(UnitId a, UnitId b) => a.CompareTo(b) <= 0;
+
+    public static bool operator >=(UnitId a, UnitId b) => a.CompareTo(b) >= 0;
+
+    public override string ToString() => Value;
+
+    [GeneratedRegex("^[a-z0-9][a-z0-9-]{0,39}$")]
+    private static partial Regex Pattern();
+}
+
+/// <summary>The sort of place where a unit can be.</summary>
+public enum PlaceKind
+{
+    Outlet, Lead, Supply, Extension, Switch, Board, Cpu, Cooler, Memory, Card, Storage, Peripheral, Cable, Monitor,
+}
+
+/// <summary>
+/// A place in or around the machine that holds one unit: "supply", "memory.A2", "card.1".
+/// Memory, card, storage and peripheral places carry the name of their slot or port.
+/// </summary>
+public readonly record struct Place : IComparable<Place>
+{
+    private Place(PlaceKind kind, string part)
+    {
+        Kind = kind;
+        Part = part;
+    }
+
+    public PlaceKind Kind { get; }
+
+    /// <summary>Slot or port name; empty for places of which a machine has one.</summary>
+    public string Part { get; }
+
+    public static readonly Place Supply = new(PlaceKind.Supply, "");
+    public static readonly Place Extension = new(PlaceKind.Extension, "");
+    public static readonly Place Switch = new(PlaceKind.Switch, "");
+    public static readonly Place Board = new(PlaceKind.Board, "");
+    public static readonly Place Cpu = new(PlaceKind.Cpu, "");
+    public static readonly Place Cooler = new(PlaceKind.Cooler, "");
+    public static readonly Place Cable = new(PlaceKind.Cable, "");
+    public static readonly Place Monitor = new(PlaceKind.Monitor, "");
+    public static readonly Place Lead = new(PlaceKind.Lead, "");
+    public static readonly Place Outlet = new(PlaceKind.Outlet, "");
+
+    public static Place Memory(string slot) => Of(PlaceKind.Memory, slot);
+
+    public static Place Card(string slot) => Of(PlaceKind.Card, slot);
+
+    public static Place Storage(string port) => Of(PlaceKind.Storage, port);
+
+    public static Place Peripheral(string port) => Of(PlaceKind.Peripheral, port);
+
+    /// <exception cref="ArgumentException">The part is missing where one is needed, or given where there is none.</exception>
+    public static Place Of(PlaceKind kind, string part = "") =>
+        TryMake(kind, part, out var place)
+            ? place
+            : throw new ArgumentException($"\"{kind.ToString().ToLowerInvariant()}.{part}\" is not a place.", nameof(part));
+
+    /// <summary>Whether a machine can have several places of this kind, told apart by slot or port.</summary>
+    public static bool HasParts(PlaceKind kind) =>
+        kind is PlaceKind.Memory or PlaceKind.Card or PlaceKind.Storage or PlaceKind.Peripheral;
+
+    public static bool TryParse(string? text, out Place place)
+    {
+        place = default;
+        if (string.IsNullOrEmpty(text)) return false;
+        var dot = text.IndexOf('.');
+        var head = dot < 0 ? text : text[..dot];
+        var part = dot < 0 ? "" : text[(dot + 1)..];
+        if (head.Length == 0 || !char.IsAsciiLetterLower(head[0])) return false;
+        return Enum.TryParse<PlaceKind>(head, true, out var kind) && TryMake(kind, part, out place);
+    }
+
+    private static bool TryMake(PlaceKind kind, string part, out Place place)
+    {
+        place = new Place(kind, part);
+        if (!Enum.IsDefined(kind)) return false;
+        return HasParts(kind) ? SlotName.IsValid(part) : part.Length == 0;
+    }
+
+    public int CompareTo(Place other)
+    {
+        var byKind = Kind.CompareTo(other.Kind);
+        return byKind != 0 ? byKind : string.CompareOrdinal(Part, other.Part);
+    }
+
+    public static bool operator <(Place a, Place b) => a.CompareTo(b) < 0;
+
+    public static bool operator >(Place a, Place b) => a.CompareTo(b) > 0;
+
+    public static bool operator <=(Place a, Place b) => a.CompareTo(b) <= 0;
+
+    public static bool operator >=(Place a, Place b) => a.CompareTo(b) >= 0;
+
+    /// <summary>The form that <see cref="TryParse"/> reads.</summary>
+    public override string ToString() =>
+        HasParts(Kind) ? $"{Kind.ToString().ToLowerInvariant()}.{Part}" : Kind.ToString().ToLowerInvariant();
+
+    /// <summary>The place in the trade's words: "memory slot A2".</summary>
+    public string Words() => Kind switch
+    {
+        PlaceKind.Memory => $"memory slot {Part}",
+        PlaceKind.Card => $"expansion slot {Part}",
+        PlaceKind.Storage => $"storage port {Part}",
+        PlaceKind.Peripheral => $"port {Part}",
+        PlaceKind.Switch => "front-panel switch",
+        PlaceKind.Extension => "power extension",
+        PlaceKind.Cpu => "CPU socket",
+        PlaceKind.Cable => "video cable",
+        PlaceKind.Lead => "mains lead",
+        PlaceKind.Outlet => "wall outlet",
+        _ => Kind.ToString().ToLowerInvariant(),
+    };
+}
+
+/// <summary>Names of slots, ports and outputs: letters, digits, dashes, spaces, 1 to 20 characters.</summary>
+public static partial class SlotName
+{
+    public static bool IsValid(string? text) => text is not null && Pattern().IsMatch(text);
+
+    [GeneratedRegex("^[A-Za-z0-9][A-Za-z0-9 -]{0,19}$")]
+    private static partial Regex Pattern();
+}

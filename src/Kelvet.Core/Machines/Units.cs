@@ -1,0 +1,247 @@
+using System.Collections.Immutable;
+
+namespace Kelvet.Core.Machines;
+
+/// <summary>The sorts of part that are fitted, swapped and accused.</summary>
+public enum UnitKind
+{
+    Outlet, MainsLead, Supply, PowerExtension, CaseSwitch, Motherboard, Cpu, Cooler, MemoryStick, GraphicsCard,
+    Storage, Peripheral, VideoCable, Monitor,
+}
+
+/// <summary>Where a part came from, which decides how far it is trusted before any test.</summary>
+public enum Origin
+{
+    /// <summary>The customer's own part, as received.</summary>
+    Customer,
+    /// <summary>A part from the shop's shelf, known good in another machine.</summary>
+    Shelf,
+    /// <summary>A new part, not yet run.</summary>
+    New,
+}
+
+/// <summary>A physical part in a job. Known by its id; never changes in the course of the job.</summary>
+public abstract record Unit
+{
+    private protected Unit(UnitId id, UnitKind kind, string name, Origin origin)
+    {
+        if (string.IsNullOrWhiteSpace(name) || name.Length > 80)
+            throw new ArgumentException($"Unit {id} needs a name of 1 to 80 characters.", nameof(name));
+        Id = id;
+        Kind = kind;
+        Name = name.Trim();
+        Origin = origin;
+    }
+
+    public UnitId Id { get; }
+
+    public UnitKind Kind { get; }
+
+    /// <summary>What the technician calls it: make, model, size.</summary>
+    public string Name { get; }
+
+    public Origin Origin { get; }
+
+    /// <summary>Serial number or shop mark, empty when not recorded. Carried to the return form.</summary>
+    public string Serial { get; init; } = "";
+
+    /// <summary>The sort of place this unit goes into.</summary>
+    public PlaceKind GoesInto => Kind switch
+    {
+        UnitKind.Outlet => PlaceKind.Outlet,
+        UnitKind.MainsLead => PlaceKind.Lead,
+        UnitKind.Supply => PlaceKind.Supply,
+        UnitKind.PowerExtension => PlaceKind.Extension,
+        UnitKind.CaseSwitch => PlaceKind.Switch,
+        UnitKind.Motherboard => PlaceKind.Board,
+        UnitKind.Cpu => PlaceKind.Cpu,
+        UnitKind.Cooler => PlaceKind.Cooler,
+        UnitKind.MemoryStick => PlaceKind.Memory,
+        UnitKind.GraphicsCard => PlaceKind.Card,
+        UnitKind.Storage => PlaceKind.Storage,
+        UnitKind.Peripheral => PlaceKind.Peripheral,
+        UnitKind.VideoCable => PlaceKind.Cable,
+        UnitKind.Monitor => PlaceKind.Monitor,
+        _ => throw new InvalidOperationException($"No place for {Kind}."),
+    };
+
+    /// <summary>Makes a unit that needs no description beyond its kind.</summary>
+    /// <exception cref="ArgumentException">The kind has a type of its own (motherboard, CPU, memory stick, card).</exception>
+    public static PlainUnit Plain(UnitId id, UnitKind kind, string name, Origin origin) => new(id, kind, name, origin);
+}
+
+/// <summary>A supply, lead, switch, cooler, drive, peripheral, cable or monitor.</summary>
+public sealed record PlainUnit : Unit
+{
+    internal PlainUnit(UnitId id, UnitKind kind, string name, Origin origin)
+        : base(id, kind, name, origin)
+    {
+        if (kind is UnitKind.Motherboard or UnitKind.Cpu or UnitKind.MemoryStick or UnitKind.GraphicsCard)
+            throw new ArgumentException($"A {kind.Words()} is described by its own type.", nameof(kind));
+    }
+}
+
+/// <summary>A memory slot: its name as printed on the board and the memory channel that it hangs on.</summary>
+/// <param name="Name">As printed, for example "A2".</param>
+/// <param name="Channel">Channel name, for example "A".</param>
+public sealed record MemorySlot(string Name, string Channel);
+
+/// <summary>Whether an output carries a digital or an analogue picture.</summary>
+public enum VideoSignal
+{
+    Digital,
+    Analogue,
+}
+
+/// <summary>A video socket on a board's back panel or on a card.</summary>
+/// <param name="Name">As printed, for example "HDMI".</param>
+/// <param name="Signal">Digital or analogue.</param>
+public sealed record VideoOutput(string Name, VideoSignal Signal);
+
+/// <summary>A motherboard and what it offers.</summary>
+public sealed record Motherboard : Unit
+{
+    /// <exception cref="ArgumentException">Two slots, outputs or card slots have the same name, or one has no valid name.</exception>
+    public Motherboard(
+        UnitId id, string name, Origin origin,
+        IEnumerable<MemorySlot> slots, IEnumerable<VideoOutput> outputs, IEnumerable<string> cardSlots)
+        : base(id, UnitKind.Motherboard, name, origin)
+    {
+        Slots = [.. slots];
+        Outputs = [.. outputs];
+        CardSlots = [.. cardSlots];
+        Unique("memory slot", Slots.Select(s => s.Name));
+        Unique("video output", Outputs.Select(o => o.Name));
+        Unique("expansion slot", CardSlots);
+        if (Slots.Length is 0 or > 16) throw new ArgumentException($"Motherboard {id} needs 1 to 16 memory slots, not {Slots.Length}.", nameof(slots));
+        if (Outputs.Length > 8) throw new ArgumentException($"Motherboard {id} has at most 8 video outputs, not {Outputs.Length}.", nameof(outputs));
+        if (CardSlots.Length > 8) throw new ArgumentException($"Motherboard {id} has at most 8 expansion slots, not {CardSlots.Length}.", nameof(cardSlots));
+        foreach (var slot in Slots)
+        {
+            if (!SlotName.IsValid(slot.Channel))
+                throw new ArgumentException($"Motherboard {id}: slot {slot.Name} needs a channel name.", nameof(slots));
+        }
+
+        void Unique(string what, IEnumerable<string> names)
+        {
+            var seen = new HashSet<string>(StringComparer.Ordinal);
+            foreach (var n in names)
+            {
+                if (!SlotName.IsValid(n)) throw new ArgumentException($"Motherboard {id}: \"{n}\" is not a name for a {what}.");
+                if (!seen.Add(n)) throw new ArgumentException($"Motherboard {id} has two {what}s named {n}.");
+            }
+        }
+    }
+
+    public ImmutableArray<MemorySlot> Slots { get; }
+
+    public ImmutableArray<VideoOutput> Outputs { get; }
+
+    public ImmutableArray<string> CardSlots { get; }
+
+    /// <summary>Socket name, empty when not recorded; an unrecorded socket takes any CPU.</summary>
+    public string Socket { get; init; } = "";
+
+    /// <summary>Memory generation, for example "DDR4"; empty when not recorded.</summary>
+    public string MemoryType { get; init; } = "";
+
+    /// <summary>
+    /// Whether the board tells that POST has completed (beeper, indicator lights or a code display),
+    /// so that stage 4 and stage 5 can be told apart without the power-button test.
+    /// </summary>
+    public bool TellsPost { get; init; }
+
+    /// <summary>Channel names in slot order.</summary>
+    public IEnumerable<string> Channels => Slots.Select(s => s.Channel).Distinct();
+
+    public MemorySlot? Slot(string name) => Slots.FirstOrDefault(s => s.Name == name);
+}
+
+/// <summary>A processor.</summary>
+public sealed record Cpu : Unit
+{
+    public Cpu(UnitId id, string name, Origin origin, bool hasGraphics)
+        : base(id, UnitKind.Cpu, name, origin) => HasGraphics = hasGraphics;
+
+    /// <summary>Whether it can drive the board's video outputs.</summary>
+    public bool HasGraphics { get; }
+
+    /// <summary>Socket name, empty when not recorded.</summary>
+    public string Socket { get; init; } = "";
+}
+
+/// <summary>A memory stick.</summary>
+public sealed record MemoryStick : Unit
+{
+    public MemoryStick(UnitId id, string name, Origin origin)
+        : base(id, UnitKind.MemoryStick, name, origin)
+    {
+    }
+
+    /// <summary>Memory generation, for example "DDR4"; empty when not recorded.</summary>
+    public string MemoryType { get; init; } = "";
+
+    private readonly int _sizeGb;
+
+    /// <summary>Capacity in GB, 0 (not recorded) to 1024.</summary>
+    public int SizeGb
+    {
+        get => _sizeGb;
+        init => _sizeGb = value is >= 0 and <= 1024
+            ? value
+            : throw new ArgumentOutOfRangeException(nameof(value), value, "A stick holds 0 (not recorded) to 1024 GB.");
+    }
+}
+
+/// <summary>A graphics card.</summary>
+public sealed record GraphicsCard : Unit
+{
+    /// <exception cref="ArgumentException">No output, or two with one name.</exception>
+    public GraphicsCard(UnitId id, string name, Origin origin, IEnumerable<VideoOutput> outputs, bool needsAuxPower)
+        : base(id, UnitKind.GraphicsCard, name, origin)
+    {
+        Outputs = [.. outputs];
+        NeedsAuxPower = needsAuxPower;
+        if (Outputs.Length is 0 or > 8) throw new ArgumentException($"Card {id} needs 1 to 8 video outputs.", nameof(outputs));
+        if (Outputs.Select(o => o.Name).Distinct().Count() != Outputs.Length)
+            throw new ArgumentException($"Card {id} has two outputs of one name.", nameof(outputs));
+        if (Outputs.FirstOrDefault(o => !SlotName.IsValid(o.Name)) is { } bad)
+            throw new ArgumentException($"Card {id}: \"{bad.Name}\" is not a name for an output.", nameof(outputs));
+    }
+
+    public ImmutableArray<VideoOutput> Outputs { get; }
+
+    /// <summary>Whether it takes a power plug of its own, and so loads the supply.</summary>
+    public bool NeedsAuxPower { get; }
+}
+
+/// <summary>Words for unit kinds and origins.</summary>
+public static class UnitWords
+{
+    public static string Words(this UnitKind kind) => kind switch
+    {
+        UnitKind.Outlet => "wall outlet",
+        UnitKind.MainsLead => "mains lead",
+        UnitKind.Supply => "power supply",
+        UnitKind.PowerExtension => "power extension",
+        UnitKind.CaseSwitch => "case switch",
+        UnitKind.Motherboard => "motherboard",
+        UnitKind.Cpu => "CPU",
+        UnitKind.Cooler => "cooler",
+        UnitKind.MemoryStick => "memory stick",
+        UnitKind.GraphicsCard => "graphics card",
+        UnitKind.Storage => "drive",
+        UnitKind.Peripheral => "peripheral",
+        UnitKind.VideoCable => "video cable",
+        UnitKind.Monitor => "monitor",
+        _ => kind.ToString(),
+    };
+
+    public static string Words(this Origin origin) => origin switch
+    {
+        Origin.Customer => "customer's",
+        Origin.Shelf => "shelf, known good",
+        Origin.New => "new",
+        _ => origin.ToString(),
+    };
+}

@@ -1,0 +1,212 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Files;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+
+namespace Kelvet.Core.Planning;
+
+/// <summary>Something that could be tried next: one act at the bench, then a start-up.</summary>
+/// <param name="Changes">What is done, in order. More than one where practice makes them one act (fit a card and plug the monitor into it).</param>
+/// <param name="Minutes">Bench minutes, power-down and the wait for start-up included.</param>
+/// <param name="HandsIn">Whether hands go into the machine, so that the power-off gate applies.</param>
+/// <param name="After">The machine as it would then be started.</param>
+public sealed record Candidate(ImmutableArray<Change> Changes, Minutes Minutes, bool HandsIn, Situation After)
+{
+    /// <summary>A part that the shop would have to get first; null when all is at hand.</summary>
+    public Unit? Missing { get; init; }
+
+    /// <summary>What is done, in the trade's words.</summary>
+    public string Words => string.Join(", ", Changes.Select(c => c.Words(After.Parts)));
+}
+
+/// <summary>Lists what could be done next with the parts at hand.</summary>
+public static class Candidates
+{
+    /// <summary>
+    /// Every feasible step from here, and, for the kinds of part of which no spare is at hand, the swap that a spare
+    /// would allow (<see cref="Candidate.Missing"/> names it).
+    /// </summary>
+    public static ImmutableArray<Candidate> From(BenchJob job, WorkTimes work)
+    {
+        var now = job.Now;
+        var found = new Dictionary<string, Candidate>(StringComparer.Ordinal);
+        foreach (var (changes, missing) in Proposals(now, job.Intake.Received).Concat(FromLastFailure(job)))
+        {
+            var from = missing is null ? now : now.WithUnit(missing);
+            if (!TryAll(from, changes, out var after) || after.WhyNotPowered() is not null) continue;
+            var candidate = new Candidate([.. changes], Cost(changes, from, work), changes.Any(HandsIn), after) { Missing = missing };
+            var key = string.Join('|', changes.Select(c => c.ToString()));
+            found.TryAdd(key, candidate);
+        }
+
+        return [.. found.Values];
+    }
+
+    /// <summary>Bench minutes for changes made together, then one start-up.</summary>
+    public static Minutes Cost(IEnumerable<Change> changes, Situation situation, WorkTimes work)
+    {
+        var total = work.Wait;
+        var handsIn = false;
+        foreach (var change in changes)
+        {
+            total += change switch
+            {
+                Change.Fit c => work.Remove[Kind(c.Unit)],
+                Change.Remove c => work.Remove[Kind(c.Unit)],
+                Change.Bypass c => work.Remove[Kind(c.Unit)],
+                Change.Connect c => work.Remove[Kind(c.Unit)],
+                Change.Move c => work.Swap[Kind(c.Unit)],
+                Change.Swap c => work.Swap[Kind(c.Out)],
+                Change.Reseat c => work.Reseat[Kind(c.Unit)],
+                Change.StartWith => work.StartAtPins,
+                Change.DisplayAt => work.Display,
+                Change.ClearCmos => work.ClearCmos,
+                _ => throw new ArgumentException($"No time is known for {change.GetType().Name}.", nameof(changes)),
+            };
+            handsIn |= HandsIn(change);
+        }
+
+        return handsIn ? total + work.Power : total;
+
+        UnitKind Kind(UnitId id) => situation.Parts[id].Kind;
+    }
+
+    /// <summary>Whether a change puts hands into the machine.</summary>
+    public static bool HandsIn(Change change) => change is not (Change.DisplayAt or Change.StartWith);
+
+    private static bool TryAll(Situation from, IReadOnlyList<Change> changes, out Situation after)
+    {
+        after = from;
+        foreach (var change in changes)
+        {
+            if (!after.TryAfter(change, out after, out _)) return false;
+        }
+
+        return true;
+    }
+
+    /// <summary>
+    /// After a pass: back to the set-up of the last failure with one part swapped, so that the failure's own trial is
+    /// what it is compared with. Two parts that only ever bit together (a slot and the CPU's channel) need this.
+    /// </summary>
+    private static IEnumerable<(Change[] Changes, Unit? Missing)> FromLastFailure(BenchJob job)
+    {
+        if (job.Trials.Length == 0 || !job.Trials[^1].Seen.ShowsPicture) return [];
+        if (job.Trials.LastOrDefault(t => !t.Seen.ShowsPicture) is not { } failure) return [];
+        if (Transition.Between(job.Now, failure.Situation.Now) is not { Length: > 0 } back) return [];
+        return Proposals(job.Now.After(back), job.Intake.Received)
+            .Where(p => p.Changes is [Change.Swap])
+            .Select(p => ((Change[])[.. back, .. p.Changes], p.Missing));
+    }
+
+    private static IEnumerable<(Change[] Changes, Unit? Missing)> Proposals(Situation now, Configuration received)
+    {
+        var fitted = now.Now.At.Select(p => (Place: p.Key, Unit: now.Parts[p.Value])).ToArray();
+        Unit[] loose = [.. now.Parts.All.Where(u => !now.Now.Has(u.Id))];
+        var board = now.Board;
+
+        yield return ([new Change.ClearCmos()], null);
+        if (now.Now.Start == StartMethod.CaseSwitch) yield return ([new Change.StartWith(StartMethod.HeaderPins)], null);
+        else yield return ([new Change.StartWith(StartMethod.CaseSwitch)], null);
+
+        foreach (var (place, unit) in fitted)
+        {
+            foreach (var spare in loose.Where(u => u.Kind == unit.Kind)) yield return (WithDisplay(new Change.Swap(unit.Id, spare.Id), place, spare), null);
+            if (WouldHelp(unit) is { } wanted && loose.All(u => u.Kind != unit.Kind)) yield return ([new Change.Swap(unit.Id, wanted.Id)], wanted);
+            switch (unit.Kind)
+            {
+                case UnitKind.PowerExtension:
+                    yield return ([new Change.Bypass(unit.Id)], null);
+                    break;
+                case UnitKind.Storage or UnitKind.Peripheral or UnitKind.GraphicsCard or UnitKind.MemoryStick:
+                    yield return ([new Change.Remove(unit.Id)], null);
+                    break;
+                default:
+                    break;
+            }
+
+            if (unit.Kind is UnitKind.Supply or UnitKind.MemoryStick or UnitKind.GraphicsCard or UnitKind.Cooler or UnitKind.CaseSwitch or UnitKind.Monitor && !now.Refitted(unit.Id))
+                yield return ([new Change.Reseat(unit.Id)], null);
+            if (unit.Kind == UnitKind.MemoryStick && board is not null)
+            {
+                foreach (var slot in board.Slots) yield return ([new Change.Move(unit.Id, Place.Memory(slot.Name))], null);
+                foreach (var (_, other) in now.Sticks)
+                {
+                    if (other.Id > unit.Id) yield return ([new Change.Swap(unit.Id, other.Id)], null);
+                }
+            }
+
+            if (unit.Kind == UnitKind.GraphicsCard && board is not null)
+            {
+                foreach (var slot in board.CardSlots) yield return ([new Change.Move(unit.Id, Place.Card(slot))], null);
+            }
+        }
+
+        foreach (var spare in loose.OfType<GraphicsCard>())
+        {
+            foreach (var slot in board?.CardSlots ?? [])
+            {
+                var place = Place.Card(slot);
+                if (now.Now[place] is not null) continue;
+                yield return ([new Change.Fit(spare.Id, place), new Change.DisplayAt(new OutputRef(place, spare.Outputs[0].Name))], null);
+                break;
+            }
+        }
+
+        foreach (var source in now.Now.At.Keys.Where(p => p.Kind is PlaceKind.Board or PlaceKind.Card))
+        {
+            foreach (var output in now.OutputsAt(source) ?? [])
+                yield return ([new Change.DisplayAt(new OutputRef(source, output.Name))], null);
+        }
+
+        // Back as received: a part of the customer's whose place is empty.
+        foreach (var (place, id) in received.At)
+        {
+            if (now.Now[place] is not null || now.Now.Has(id)) continue;
+            yield return (WithDisplay(new Change.Fit(id, place), place, now.Parts[id], received), null);
+        }
+
+        if (Strip(now) is { Length: > 1 } strip) yield return (strip, null);
+    }
+
+    /// <summary>Down to board, CPU with cooler, one stick, supply and start at the pins; the card stays if nothing else gives a picture.</summary>
+    private static Change[] Strip(Situation now)
+    {
+        var changes = new List<Change>();
+        foreach (var (_, stick) in now.Sticks.Skip(1)) changes.Add(new Change.Remove(stick.Id));
+        if (now.Cpu is { HasGraphics: true } && now.Board is { Outputs.Length: > 0 })
+            changes.AddRange(now.Cards.Select(c => new Change.Remove(c.Card.Id)));
+        foreach (var (place, id) in now.Now.At)
+        {
+            if (place.Kind is PlaceKind.Storage or PlaceKind.Peripheral) changes.Add(new Change.Remove(id));
+            if (place.Kind is PlaceKind.Extension) changes.Add(new Change.Bypass(id));
+        }
+
+        if (now.Now.Start == StartMethod.CaseSwitch) changes.Add(new Change.StartWith(StartMethod.HeaderPins));
+        return [.. changes];
+    }
+
+    private static Change[] WithDisplay(Change change, Place place, Unit unit, Configuration? received = null)
+    {
+        if (unit is not GraphicsCard card || change is Change.Swap) return [change];
+        var output = received?.Display is { } shown && shown.Source == place ? shown : new OutputRef(place, card.Outputs[0].Name);
+        return [change, new Change.DisplayAt(output)];
+    }
+
+    /// <summary>A spare of a fitted unit's kind that the shop does not have, for "this would tell, if you had one".</summary>
+    private static Unit? WouldHelp(Unit unit)
+    {
+        var id = new UnitId($"wanted-{DataPart.Dashed(unit.Kind)}");
+        var name = $"a known-good {unit.Kind.Words()}";
+        return unit switch
+        {
+            Cpu c => new Cpu(id, name, Origin.Shelf, c.HasGraphics) { Socket = c.Socket },
+            MemoryStick m => new MemoryStick(id, name, Origin.Shelf) { MemoryType = m.MemoryType, SizeGb = m.SizeGb },
+            Motherboard b => new Motherboard(id, name, Origin.Shelf, b.Slots, b.Outputs, b.CardSlots) { Socket = b.Socket, MemoryType = b.MemoryType, TellsPost = b.TellsPost },
+            GraphicsCard g => new GraphicsCard(id, name, Origin.Shelf, g.Outputs, needsAuxPower: false),
+            _ when unit.Kind is UnitKind.Supply or UnitKind.VideoCable or UnitKind.Monitor => Unit.Plain(id, unit.Kind, name, Origin.Shelf),
+            _ => null,
+        };
+    }
+}

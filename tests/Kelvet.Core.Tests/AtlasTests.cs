@@ -1,0 +1,78 @@
+using Kelvet.Core.Faults;
+using Kelvet.Core.Files;
+using Kelvet.Core.Machines;
+
+namespace Kelvet.Core.Tests;
+
+public class AtlasTests
+{
+    private static string Text()
+    {
+        using var stream = typeof(Atlas).Assembly.GetManifestResourceStream("atlas.yaml")!;
+        return new StreamReader(stream).ReadToEnd();
+    }
+
+    [Fact]
+    public void The_shipped_atlas_has_the_modes_and_reaches_that_never_rise()
+    {
+        var atlas = Atlas.Standard;
+        Assert.True(atlas.Modes.Length >= 25);
+        Assert.All(atlas.Modes, m =>
+        {
+            Assert.Equal(1, m.Reach[0]);
+            for (var s = 1; s < BootStages.Count; s++) Assert.True(m.Reach[s] <= m.Reach[s - 1] + 1e-12, m.Id);
+            Assert.Equal(1, m.Stall.Sum(), 1e-9);
+        });
+    }
+
+    [Fact]
+    public void Every_mode_of_the_atlas_can_bite_on_some_machine()
+    {
+        var job = Bench.Office(card: true)
+            .Add(Bench.Plain("outlet", UnitKind.Outlet), Place.Outlet)
+            .Add(Bench.Plain("lead", UnitKind.MainsLead), Place.Lead).Job;
+        var onCard = job.Now;
+        var onBoard = onCard.After([Bench.Remove("card")]);
+        var faults = Fault.AllOf(Atlas.Standard, onCard.Parts, []);
+        var biting = faults.Where(f => f.Engaged(onCard) > 0 || f.Engaged(onBoard) > 0).Select(f => f.Mode.Id).ToHashSet();
+        Assert.Equal([], Atlas.Standard.Modes.Select(m => m.Id).Where(id => !biting.Contains(id)));
+    }
+
+    [Fact]
+    public void Context_moves_the_odds_of_the_customers_parts_only()
+    {
+        var parts = Bench.Office().Shelf(Bench.Plain("spare-supply", UnitKind.Supply, Origin.Shelf)).Job.Now.Parts;
+        var calm = Fault.AllOf(Atlas.Standard, parts, []).ToDictionary(f => f.Key, f => f.Odds);
+        var storm = Fault.AllOf(Atlas.Standard, parts, ["power-event"]).ToDictionary(f => f.Key, f => f.Odds);
+        Assert.Equal(4 * calm["supply/supply-dead"], storm["supply/supply-dead"], 1e-12);
+        Assert.Equal(calm["spare-supply/supply-dead"], storm["spare-supply/supply-dead"]);
+        Assert.True(calm["spare-supply/supply-dead"] < calm["supply/supply-dead"] / 5);
+    }
+
+    [Theory]
+    [InlineData("odds: 0.035", "odds: many", "expected a number from 0 to 10")]
+    [InlineData("odds: 0.035", "odds: 11", "11 is not from 0 to 10")]
+    [InlineData("on: mains-lead", "on: mains-led", "\"mains-led\" is none of outlet, mains-lead")]
+    [InlineData("when: [fitted, card-draws]", "when: [fitted, card-drawz]", "there is no condition \"card-drawz\"")]
+    [InlineData("stops: { StandbyOnly: 0.75,", "stops: { StandbyOnly: 0.95,", "more than 1")]
+    [InlineData("id: supply-trips", "id: supply-dead", "there is a mode \"supply-dead\" already")]
+    [InlineData("cure: replace", "cure: pray", "\"pray\" is none of replace")]
+    [InlineData("where: [needs-aux]", "where: [needs-luck]", "there is no trait \"needs-luck\"")]
+    [InlineData("multiply: { supply: 4,", "multiply: { suply: 4,", "neither a mode nor what a mode sits on")]
+    public void A_mistake_is_reported_with_its_line(string good, string bad, string complaint)
+    {
+        var text = Text();
+        var at = text.IndexOf(good, StringComparison.Ordinal);
+        Assert.True(at > 0, good);
+        var line = text[..at].Count(c => c == '\n') + 1;
+        var error = Assert.Throws<DataFileException>(() => AtlasReader.Read(text.Replace(good, bad, StringComparison.Ordinal), "shop.yaml"));
+        Assert.Contains(complaint, error.Message);
+
+        // A doubled id is reported at the head of the second entry; everything else at the very line.
+        Assert.Matches($"^shop.yaml line ({line}|{line + 1}):", error.Message);
+    }
+
+    [Fact]
+    public void Broken_YAML_is_reported_with_its_line() =>
+        Assert.Contains("shop.yaml line", Assert.Throws<DataFileException>(() => AtlasReader.Read("a: [1, 2", "shop.yaml")).Message);
+}

@@ -1,0 +1,229 @@
+using System.Collections.Immutable;
+using FsCheck;
+using FsCheck.Fluent;
+using FsCheck.Xunit;
+using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Evidence;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using static Kelvet.Core.Tests.Bench;
+
+namespace Kelvet.Core.Tests;
+
+public class PosteriorTests
+{
+    /// <summary>
+    /// The same posterior with no tricks: every subset of up to three faults, the formula of docs/how-it-reasons.md
+    /// written out from the atlas alone.
+    /// </summary>
+    private static Dictionary<string, double> Naive(BenchJob job, Atlas atlas, ImmutableArray<Fault> faults)
+    {
+        var marginals = faults.ToDictionary(f => f.Key, _ => 0.0);
+        var engaged = job.Trials.ToDictionary(t => t.Ordinal, t => faults.Select(f => f.Engaged(t.Situation)).ToArray());
+        double total = 0, none = 0;
+        foreach (var set in Subsets(faults.Length))
+        {
+            var weight = set.Aggregate(1.0, (w, f) => w * faults[f].Odds);
+            foreach (var trial in job.Trials)
+            {
+                double Reach(int s) => s > 8 ? 0 : trial.Ceiling.Reach((BootStage)s) * set.Aggregate(1.0, (r, f) =>
+                {
+                    var e = engaged[trial.Ordinal][f];
+                    var reach = 1 - faults[f].Mode.Stops.Take(s).Sum();
+                    return r * (1 - e + (e * reach));
+                });
+                int lo = (int)trial.Seen.Low, hi = (int)trial.Seen.High;
+                weight *= ((1 - atlas.Slip) * (Reach(lo) - Reach(hi + 1))) + (atlas.Slip * (hi - lo + 1) / 9.0);
+                if (trial.Entry.Stall is not { } pointed || lo >= 6) continue;
+                double numerator = 0.02 / 6, denominator = 0.02;
+                foreach (var f in set)
+                {
+                    var e = engaged[trial.Ordinal][f];
+                    var stopped = e * faults[f].Mode.Stops.Skip(lo).Take(hi - lo + 1).Sum();
+                    numerator += stopped * ((0.85 * faults[f].Mode.Stall[(int)pointed]) + (0.15 / 6));
+                    denominator += stopped;
+                }
+
+                weight *= numerator / denominator;
+            }
+
+            total += weight;
+            if (set.Length == 0) none += weight;
+            foreach (var f in set) marginals[faults[f].Key] += weight;
+        }
+
+        var result = marginals.ToDictionary(m => m.Key, m => m.Value / total);
+        result["none"] = none / total;
+        return result;
+    }
+
+    private static IEnumerable<int[]> Subsets(int n)
+    {
+        yield return [];
+        for (var i = 0; i < n; i++)
+        {
+            yield return [i];
+            for (var j = i + 1; j < n; j++)
+            {
+                yield return [i, j];
+                for (var k = j + 1; k < n; k++) yield return [i, j, k];
+            }
+        }
+    }
+
+    /// <summary>A random small machine with a random log of possible changes.</summary>
+    private static BenchJob RandomJob(int seed)
+    {
+        var random = new System.Random(seed);
+        var bench = new Bench()
+            .Add(Plain("supply", UnitKind.Supply), Place.Supply)
+            .Add(new Motherboard(new UnitId("board"), "Ondel S1", Origin.Customer, [new("A1", "A"), new("B1", "B")],
+                [new("HDMI", VideoSignal.Digital)], []) { TellsPost = random.Next(2) == 0 }, Place.Board)
+            .Add(new Cpu(new UnitId("cpu"), "Tarn C1", Origin.Customer, random.Next(2) == 0), Place.Cpu)
+            .Add(Plain("cooler", UnitKind.Cooler), Place.Cooler)
+            .Add(Stick("stick-1"), Place.Memory("A1"));
+        if (random.Next(2) == 0) bench.Add(Plain("monitor", UnitKind.Monitor), Place.Monitor).Add(Plain("cable", UnitKind.VideoCable), Place.Cable);
+        if (random.Next(2) == 0) bench.Add(Plain("extension", UnitKind.PowerExtension), Place.Extension);
+        bench.Shelf(Stick("stick-2", Origin.Shelf), Plain("spare-supply", UnitKind.Supply, Origin.Shelf));
+        bench.Contexts = random.Next(2) == 0 ? ["power-event", "old"] : [];
+        Change[] possible =
+        [
+            Clear, Swap("stick-1", "stick-2"), Swap("stick-2", "stick-1"), Move("stick-1", "memory.B1"), Move("stick-1", "memory.A1"),
+            Swap("supply", "spare-supply"), Swap("spare-supply", "supply"), Reseat("stick-1"), Bypass("extension"), Connect("extension"), Show("board/HDMI"),
+        ];
+        for (var t = random.Next(1, 7); t > 0; t--)
+        {
+            var changes = new List<Change>();
+            var situation = bench.Job.Now;
+            for (var c = random.Next(0, 3); c > 0; c--)
+            {
+                var change = possible[random.Next(possible.Length)];
+                if (situation.TryAfter(change, out situation, out _)) changes.Add(change);
+            }
+
+            var low = random.Next(9);
+            var high = random.Next(low, 9);
+            StallDomain? stall = random.Next(3) == 0 ? (StallDomain)random.Next(6) : null;
+            bench.Trial($"{low}-{high}", stall, [.. changes]);
+        }
+
+        return bench.Job;
+    }
+
+    [Property(MaxTest = 40)]
+    public Property The_fast_posterior_agrees_with_full_enumeration_to_1e_9() => Prop.ForAll(Gen.Choose(0, 1_000_000).ToArbitrary(), seed =>
+    {
+        var job = RandomJob(seed);
+        var d = BenchDiagnosis.Of(job, Atlas.Standard);
+        var naive = Naive(job, Atlas.Standard, d.Faults);
+        Assert.Equal(naive["none"], d.NothingFound, 1e-9);
+        foreach (var belief in d.Suspects.SelectMany(s => s.Faults)) Assert.Equal(naive[belief.Fault.Key], belief.Probability, 1e-9);
+    });
+
+    [Property(MaxTest = 40)]
+    public Property Adding_a_trial_to_a_posterior_equals_starting_over() => Prop.ForAll(Gen.Choose(0, 1_000_000).ToArbitrary(), seed =>
+    {
+        var d = BenchDiagnosis.Of(RandomJob(seed), Atlas.Standard);
+        double[] odds = [.. d.Faults.Select(f => f.Odds)];
+        var grown = d.Evidence.Aggregate(Posterior.Of(odds, []), (p, column) => p.With(column));
+        int[] each = [.. Enumerable.Range(0, odds.Length)];
+        var expected = d.Posterior.Marginals(each, odds.Length);
+        var actual = grown.Marginals(each, odds.Length);
+        for (var f = 0; f < odds.Length; f++) Assert.Equal(expected[f], actual[f], 1e-9);
+        Assert.Equal(1, grown.CountDistribution().Sum(), 1e-9);
+    });
+
+    /// <summary>
+    /// S. Russell and P. Norvig, "Artificial Intelligence: A Modern Approach", chapter on Bayesian networks, after
+    /// J. Pearl (1988): P(Burglary | John calls, Mary calls) = 0.284.
+    /// </summary>
+    [Fact]
+    public void The_burglar_alarm_comes_out_at_0_284()
+    {
+        // Faults: burglary P = .001, earthquake P = .002. The alarm given one cause: .94, .29; given none: .001.
+        double[] odds = [0.001 / 0.999, 0.002 / 0.998];
+        const double leak = 0.001;
+        double[] alone = [1 - (0.06 / (1 - leak)), 1 - (0.71 / (1 - leak))];
+
+        // Both calls: .9 * .7 with the alarm ringing, .05 * .01 without.
+        var calls = EvidenceColumn.OfFinding(alone, leak, 0.9 * 0.7, 0.05 * 0.01);
+        var posterior = Posterior.Of(odds, [calls]);
+        Assert.Equal(0.284, posterior.Marginals([0, 1], 2)[0], 0.0005);
+    }
+
+    [Fact]
+    public void A_long_contradictory_log_gives_numbers_not_NaN()
+    {
+        var bench = Office();
+        for (var i = 0; i < 300; i++) bench.Trial(i % 2 == 0 ? "0" : "8", i % 3 == 0 ? StallDomain.Memory : null);
+        var d = bench.Diagnosis;
+        Assert.All(d.Suspects, s => Assert.InRange(s.Probability, 0, 1));
+        Assert.Equal(1, d.Posterior.CountDistribution().Sum(), 1e-9);
+    }
+
+    [Fact]
+    public void Without_trials_every_unit_is_untested_and_near_its_prior()
+    {
+        var d = Office(card: true).Diagnosis;
+        Assert.All(d.Suspects, s =>
+        {
+            Assert.Equal(Standing.Untested, s.Standing);
+            Assert.Equal(s.Prior, s.Probability, 0.02);
+        });
+    }
+
+    [Fact]
+    public void A_spare_that_was_never_fitted_stays_untested_at_its_prior()
+    {
+        var d = Office().Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf)).Trial("2").Trial("2", Clear).Diagnosis;
+        var spare = d.Of("spare-supply");
+        Assert.Equal(Standing.Untested, spare.Standing);
+        Assert.Equal(spare.Prior, spare.Probability, 0.005);
+        Assert.True(d.Of("supply").Probability > 5 * spare.Probability);
+        Assert.Equal(spare, d.Suspects[^1]);
+    }
+
+    [Fact]
+    public void Four_to_five_is_kept_as_a_range_and_does_not_condemn_the_CPU()
+    {
+        var told = Office().Trial("4").Diagnosis;
+        var untold = Office().Trial("4-5").Diagnosis;
+        Assert.True(untold.P("cpu") < told.P("cpu"));
+        Assert.True(untold.P("cable") > told.P("cable"));
+    }
+
+    [Fact]
+    public void An_indicator_moves_suspicion_to_its_domain_and_is_no_verdict()
+    {
+        var blind = Office().Trial("4").Diagnosis;
+        var pointed = Office().Trial("4", StallDomain.Memory).Diagnosis;
+        Assert.True(pointed.P("stick-1") > blind.P("stick-1"));
+        Assert.True(pointed.PFault("board/slot-dead/A2") > blind.PFault("board/slot-dead/A2"));
+        Assert.True(pointed.P("stick-1") < BenchDiagnosis.Certain);
+    }
+
+    [Fact]
+    public void What_the_customer_reports_weighs_less_than_what_is_seen()
+    {
+        var bench = Office();
+        bench.Reported = StageRange.At(BootStage.NoStandby);
+        var reported = bench.Diagnosis.P("supply");
+        var seen = Office().Trial("0").Diagnosis.P("supply");
+        var prior = Office().Diagnosis.P("supply");
+        Assert.InRange(reported, prior + 0.01, seen);
+    }
+
+    [Fact]
+    public void Weights_name_the_step_that_moved_a_unit_most_and_in_which_direction()
+    {
+        var d = StoryTests.CutsOutOnItsSupply().Diagnosis;
+        var weights = Weight.On(d, new UnitId("supply"));
+        Assert.Equal(d.Job.Trials.Length, weights.Length);
+        Assert.True(weights.All(w => double.IsFinite(w.LogRatio)));
+        Assert.StartsWith("very strong, against", new Weight(null, 6).Words);
+        Assert.StartsWith("positive, for", new Weight(null, -2).Words);
+        var extension = Weight.On(d, new UnitId("extension"));
+        Assert.True(extension.Last().LogRatio < 0);
+    }
+}
