@@ -74,8 +74,9 @@ public class JobTests
     [InlineData("\"memory.A2\"", "\"memory.Z9\"", "has no memory slot Z9")]
     [InlineData("\"seen\": \"2\"", "\"seen\": \"12\"", "$.steps[0].seen: \"12\" is not a stage")]
     [InlineData("\"kind\": \"supply\"", "\"kind\": \"toaster\"", "\"toaster\" is none of outlet, mains-lead")]
-    [InlineData("\"do\": \"clear-cmos\"", "\"do\": \"hit-it\"", "$.steps[1].changes[0].do: \"hit-it\" is none of fit")]
-    [InlineData("\"do\": \"remove\",", "\"do\": \"reseat\",", "$.steps[8]: Quillon stick-1 is in memory slot")]
+    [InlineData("\"clear-cmos\"", "\"hit-it\"", "$.steps[1].changes[0]: \"hit-it\" is not a change: expected fit, remove")]
+    [InlineData("\"clear-cmos\"", "\"swap supply\"", "$.steps[1].changes[0]: \"swap supply\" is not a change: expected \"swap UNIT-OUT UNIT-IN\"")]
+    [InlineData("\"remove stick-2\"", "\"reseat stick-2\"", "$.steps[8]: Quillon stick-1 is in memory slot")]
     [InlineData("{", "", "line ")]
     public void A_broken_file_is_refused_and_the_place_is_named(string good, string bad, string complaint)
     {

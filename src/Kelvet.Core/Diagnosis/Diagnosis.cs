@@ -58,6 +58,7 @@ public sealed class BenchDiagnosis
         _groups = [.. faults.Select(f => f.Unit.Id).Distinct()];
         _groupOf = [.. faults.Select(f => _groups.IndexOf(f.Unit.Id))];
         Engaged = [.. job.Trials.Select(t => faults.Select(f => f.Engaged(t.Situation)).ToArray())];
+        Passed = Proof.AtWorkInAPass(job.Trials, Engaged, faults.Length);
         Hypotheses = posterior.Leading(LeastHypothesis, MostHypotheses);
         Suspects = AllSuspects();
         Confusions = AllConfusions();
@@ -99,6 +100,9 @@ public sealed class BenchDiagnosis
     /// <summary>Per standing trial, per fault, the chance that the fault acted.</summary>
     public ImmutableArray<double[]> Engaged { get; }
 
+    /// <summary>Per fault, whether it was fully at work in a trial that got a picture.</summary>
+    public bool[] Passed { get; }
+
     /// <summary>The likeliest sets of faults, likeliest first; together all but about one part in ten thousand.</summary>
     public ImmutableArray<Hypothesis> Hypotheses { get; }
 
@@ -138,7 +142,7 @@ public sealed class BenchDiagnosis
             var own = each.Where(f => _groupOf[f] == g).ToArray();
             var beliefs = own.Select(f => new FaultBelief(f, Faults[f], marginals[f])).OrderByDescending(b => b.Probability).ToImmutableArray();
             var prior = 1 - own.Aggregate(1.0, (none, f) => none * (1 - Faults[f].Prior));
-            var proof = Proof.Of(Job.Trials, Faults, Engaged, id);
+            var proof = Proof.Of(Job.Trials, Faults, Engaged, Passed, id);
             return new Suspect(Job.Now.Parts[id], units[g], prior, StandingOf(units[g], live[g], own, proof), beliefs, proof);
         });
         return [.. suspects.OrderByDescending(s => s.Standing != Standing.Untested).ThenByDescending(s => s.Probability)];

@@ -51,6 +51,9 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack)
     /// <summary>A fault that bites at least so often must have been able to act in the failing trial.</summary>
     private const double Bites = 0.5;
 
+    /// <summary>A fault that bites at least so often would have shown in a passing trial.</summary>
+    private const double FullyAtWork = 0.95;
+
     public bool TwoWay => TakenOut is not null && PutBack is not null;
 
     public bool OneWay => (TakenOut ?? PutBack) is not null;
@@ -59,8 +62,9 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack)
     /// <param name="trials">The standing trials.</param>
     /// <param name="faults">All faults of the job.</param>
     /// <param name="engaged">Per trial, per fault, the chance that it acted.</param>
+    /// <param name="passed">Faults that were fully at work in a passing trial, <see cref="AtWorkInAPass"/>.</param>
     /// <param name="unit">The unit in question.</param>
-    public static Proof Of(IReadOnlyList<Trial> trials, ImmutableArray<Fault> faults, IReadOnlyList<double[]> engaged, UnitId unit)
+    public static Proof Of(IReadOnlyList<Trial> trials, ImmutableArray<Fault> faults, IReadOnlyList<double[]> engaged, bool[] passed, UnitId unit)
     {
         ProofPair? takenOut = null, putBack = null;
         for (var i = 1; i < trials.Count && (takenOut is null || putBack is null); i++)
@@ -69,7 +73,7 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack)
             {
                 if (trials[i].Seen.ShowsPicture == trials[j].Seen.ShowsPicture) continue;
                 var (pass, fail) = trials[i].Seen.ShowsPicture ? (i, j) : (j, i);
-                if (!Failed(trials[fail]) || !OnlyThisUnit(engaged[pass], engaged[fail], faults, unit)) continue;
+                if (!Failed(trials[fail]) || !OnlyThisUnit(engaged[pass], engaged[fail], passed, faults, unit)) continue;
                 var pair = new ProofPair(trials[pass], trials[fail]);
                 if (pass > fail) takenOut ??= pair;
                 else putBack ??= pair;
@@ -81,19 +85,32 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack)
 
     /// <summary>
     /// Whether going from one engagement to the other brings into play faults of this unit and of no other.
-    /// Faults that leave play do not matter: the passing trial has cleared them.
+    /// Faults that were fully at work in any passing trial do not matter: it has cleared them.
     /// </summary>
-    public static bool OnlyThisUnit(double[] pass, double[] fail, ImmutableArray<Fault> faults, UnitId unit)
+    public static bool OnlyThisUnit(double[] pass, double[] fail, bool[] passed, ImmutableArray<Fault> faults, UnitId unit)
     {
         var bites = false;
         for (var f = 0; f < faults.Length; f++)
         {
-            if (fail[f] - pass[f] <= SameBite) continue;
+            if (fail[f] - pass[f] <= SameBite || (passed[f] && faults[f].Unit.Id != unit)) continue;
             if (faults[f].Unit.Id != unit) return false;
             bites |= fail[f] >= Bites;
         }
 
         return bites;
+    }
+
+    /// <summary>Per fault, whether it was fully at work, and so would have shown, in a trial that got a picture.</summary>
+    public static bool[] AtWorkInAPass(IReadOnlyList<Trial> trials, IReadOnlyList<double[]> engaged, int faults)
+    {
+        var passed = new bool[faults];
+        for (var t = 0; t < trials.Count; t++)
+        {
+            if (!trials[t].Seen.ShowsPicture) continue;
+            for (var f = 0; f < faults; f++) passed[f] |= engaged[t][f] >= FullyAtWork;
+        }
+
+        return passed;
     }
 
     private static bool Failed(Trial trial) => trial.Seen.High < BootStage.Picture && trial.Ceiling.Stage >= BootStage.Picture;

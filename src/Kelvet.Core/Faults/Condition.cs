@@ -47,8 +47,8 @@ public sealed class Condition
             ["card-draws"] = (s, _) => s.Cards.Any(c => c.Card.NeedsAuxPower),
             // The settings of the fault's board were cleared.
             ["cmos-cleared"] = (s, f) => s.CmosCleared(f.Unit.Id),
-            // The CPU in the socket is the customer's, whose least firmware version may be newer than the board's.
-            ["customer-cpu"] = (s, _) => s.Cpu?.Origin == Origin.Customer,
+            // The CPU sits in the customer's board, whose firmware may be older than it needs.
+            ["customer-board"] = (s, _) => s.Board?.Origin == Origin.Customer,
             // The monitor is plugged into the fault's own output (or any digital one, or the card in its slot).
             ["displayed-here"] = DisplayedHere,
             // The monitor is plugged into the board.

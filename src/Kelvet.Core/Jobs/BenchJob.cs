@@ -91,22 +91,28 @@ public sealed class BenchJob
 
     /// <summary>The job with one more line. A line whose id is in the log already changes nothing.</summary>
     /// <exception cref="EntryRefusedException">The line does not fit; the message says why.</exception>
-    public BenchJob Append(Entry entry)
+    public BenchJob Append(Entry entry) => Entries.Any(e => e.Id == entry.Id) ? this : With([entry]);
+
+    /// <summary>
+    /// The job with many lines at once, each checked as <see cref="Append"/> would, at the cost of one replay.
+    /// </summary>
+    /// <exception cref="EntryRefusedException">A line does not fit.</exception>
+    public BenchJob With(IEnumerable<Entry> more)
     {
-        if (Entries.Any(e => e.Id == entry.Id)) return this;
-        if (Entries.Length >= MostLines) throw new EntryRefusedException($"The log is full: a job holds at most {MostLines} lines.");
-        CheckWords(entry);
-        if (entry is StrikeEntry strike) CheckStrike(strike);
-        var entries = Entries.Add(entry);
+        var entries = Entries;
+        foreach (var entry in more)
+        {
+            if (entries.Length >= MostLines) throw new EntryRefusedException($"The log is full: a job holds at most {MostLines} lines.");
+            CheckWords(entry);
+            if (entry is StrikeEntry strike) CheckStrike(strike, LinesOf(entries));
+            entries = entries.Add(entry);
+        }
+
         return new BenchJob(Intake, entries, Replayed(Intake, entries));
     }
 
     /// <summary>The job as it stood after its first lines.</summary>
-    public BenchJob AfterLines(int count)
-    {
-        ImmutableArray<Entry> entries = [.. Entries.Take(count)];
-        return new BenchJob(Intake, entries, Replayed(Intake, entries));
-    }
+    public BenchJob AfterLines(int count) => Open(Intake).With(Entries.Take(count));
 
     /// <summary>
     /// Customer's units that are not where they were when the machine came in, with the place they came from.
@@ -115,9 +121,9 @@ public sealed class BenchJob
         .Where(p => Now.Now[p.Key] != p.Value)
         .Select(p => (Intake.Parts[p.Value], p.Key));
 
-    private void CheckStrike(StrikeEntry strike)
+    private static void CheckStrike(StrikeEntry strike, ImmutableArray<LogLine> lines)
     {
-        var line = Lines.FirstOrDefault(l => l.Written.Id == strike.Struck)
+        var line = lines.FirstOrDefault(l => l.Written.Id == strike.Struck)
             ?? throw new EntryRefusedException("The line to be struck is not in this log.");
         if (line.StruckBy is not null) throw new EntryRefusedException($"Line {line.Number} is struck already.");
         if (line.Written is StrikeEntry) throw new EntryRefusedException($"Line {line.Number} is a correction; it is not struck, write a new line.");
@@ -157,12 +163,17 @@ public sealed class BenchJob
         }
     }
 
+    private static ImmutableArray<LogLine> LinesOf(ImmutableArray<Entry> entries)
+    {
+        var strikes = entries.OfType<StrikeEntry>().ToDictionary(s => s.Struck);
+        return [.. entries.Select((e, i) => new LogLine(i + 1, e, strikes.GetValueOrDefault(e.Id)))];
+    }
+
     private sealed record Replay(ImmutableArray<LogLine> Lines, ImmutableArray<Trial> Trials, Situation Now);
 
     private static Replay Replayed(Intake intake, ImmutableArray<Entry> entries)
     {
-        var strikes = entries.OfType<StrikeEntry>().ToDictionary(s => s.Struck);
-        var lines = entries.Select((e, i) => new LogLine(i + 1, e, strikes.GetValueOrDefault(e.Id))).ToImmutableArray();
+        var lines = LinesOf(entries);
         var now = Situation.AtIntake(intake.Parts, intake.Received);
         var trials = ImmutableArray.CreateBuilder<Trial>();
         var since = ImmutableArray.CreateBuilder<Change>();

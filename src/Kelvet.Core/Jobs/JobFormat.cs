@@ -33,19 +33,30 @@ public static class JobFormat
         {
             var entry = ReadEntry(step, entries);
             if (entries.Any(e => e.Id == entry.Id)) throw step.Wrong($"there is a step with the id {entry.Id} already");
-            try
-            {
-                job = job.Append(entry);
-            }
-            catch (EntryRefusedException e)
-            {
-                throw step.Wrong(e.Message.TrimEnd('.'));
-            }
-
             entries.Add(entry);
         }
 
-        return job;
+        try
+        {
+            return job.With(entries);
+        }
+        catch (EntryRefusedException)
+        {
+            // Find the step that is to blame: the first one that cannot be added.
+            for (var i = 0; i < entries.Count; i++)
+            {
+                try
+                {
+                    job = job.Append(entries[i]);
+                }
+                catch (EntryRefusedException e)
+                {
+                    throw steps[i].Wrong(e.Message.TrimEnd('.'));
+                }
+            }
+
+            throw;
+        }
     }
 
     /// <summary>Reads the intake part of a job, as it is stored apart from the log.</summary>
@@ -55,6 +66,10 @@ public static class JobFormat
     /// <summary>Reads one log line, as it is stored.</summary>
     /// <exception cref="DataFileException">It is broken; the message names the path.</exception>
     public static Entry ReadEntry(string json) => ReadEntry(JsonPart.Root(json), []);
+
+    /// <summary>Reads one unit, as it is stored on the shelf.</summary>
+    /// <exception cref="DataFileException">It is broken; the message names the path.</exception>
+    public static Unit ReadUnit(string json) => ReadUnit(JsonPart.Root(json));
 
     private static BenchJob OpenAt(DataPart root, Intake intake)
     {
@@ -94,7 +109,11 @@ public static class JobFormat
         };
     }
 
-    private static Unit ReadUnit(DataPart part)
+    /// <summary>Reads a unit from its place in a file.</summary>
+    /// <exception cref="DataFileException">It is broken; the message names the place.</exception>
+    public static Unit ReadUnit(DataPart part) => Guarded(part, () => UnitOf(part));
+
+    private static Unit UnitOf(DataPart part)
     {
         var id = UnitIdOf(part.Get("id"));
         var kind = part.Get("kind").Choice<UnitKind>();
@@ -166,7 +185,7 @@ public static class JobFormat
                 break;
             case "arrival":
                 part.Only([.. common, "unit"]);
-                entry = new ArrivalEntry(id, Guarded(part.Get("unit"), () => ReadUnit(part.Get("unit"))));
+                entry = new ArrivalEntry(id, ReadUnit(part.Get("unit")));
                 break;
             case "note":
                 part.Only(common);
@@ -207,46 +226,8 @@ public static class JobFormat
 
     private static ImmutableArray<Change> ReadChanges(DataPart part) => [.. part.Find("changes")?.Items().Select(ReadChange) ?? []];
 
-    private static Change ReadChange(DataPart part)
-    {
-        switch (part.Get("do").Text())
-        {
-            case "fit":
-                part.Only("do", "unit", "place");
-                return new Change.Fit(Unit("unit"), PlaceOf(part.Get("place")));
-            case "remove":
-                part.Only("do", "unit");
-                return new Change.Remove(Unit("unit"));
-            case "move":
-                part.Only("do", "unit", "place");
-                return new Change.Move(Unit("unit"), PlaceOf(part.Get("place")));
-            case "swap":
-                part.Only("do", "out", "in");
-                return new Change.Swap(Unit("out"), Unit("in"));
-            case "reseat":
-                part.Only("do", "unit");
-                return new Change.Reseat(Unit("unit"));
-            case "connect":
-                part.Only("do", "unit");
-                return new Change.Connect(Unit("unit"));
-            case "bypass":
-                part.Only("do", "unit");
-                return new Change.Bypass(Unit("unit"));
-            case "start-with":
-                part.Only("do", "start");
-                return new Change.StartWith(part.Get("start").Choice<StartMethod>());
-            case "display-at":
-                part.Only("do", "display");
-                return new Change.DisplayAt(OutputOf(part.Get("display")));
-            case "clear-cmos":
-                part.Only("do");
-                return new Change.ClearCmos();
-            case var other:
-                throw part.Get("do").Wrong($"\"{other}\" is none of fit, remove, move, swap, reseat, connect, bypass, start-with, display-at, clear-cmos");
-        }
-
-        UnitId Unit(string key) => UnitIdOf(part.Get(key));
-    }
+    private static Change ReadChange(DataPart part) =>
+        Change.TryParse(part.Text(), out var change, out var expected) ? change : throw part.Wrong($"\"{part.Text()}\" is not a change: expected {expected}");
 
     private static T Guarded<T>(DataPart part, Func<T> make)
     {
@@ -261,9 +242,6 @@ public static class JobFormat
     }
 
     private static UnitId UnitIdOf(DataPart part) => new(part.Slug());
-
-    private static Place PlaceOf(DataPart part) =>
-        Place.TryParse(part.Text(), out var place) ? place : throw part.Wrong($"\"{part.Text()}\" is not a place, such as supply, memory.A2 or card.1");
 
     private static OutputRef OutputOf(DataPart part) =>
         OutputRef.TryParse(part.Text(), out var output) ? output : throw part.Wrong($"\"{part.Text()}\" is not an output, such as board/HDMI or card.1/DP");

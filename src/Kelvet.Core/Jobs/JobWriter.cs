@@ -26,6 +26,9 @@ public static class JobWriter
     /// <summary>One log line, as it is stored.</summary>
     public static string Write(Entry entry) => EntryNode(entry).ToJsonString(Compact);
 
+    /// <summary>One unit, as it is stored on the shelf.</summary>
+    public static string Write(Unit unit) => UnitNode(unit).ToJsonString(Compact);
+
     private static JsonObject IntakeNode(Intake intake)
     {
         var root = new JsonObject
@@ -126,22 +129,7 @@ public static class JobWriter
         return node;
     }
 
-    private static JsonArray ChangeNodes(IEnumerable<Change> changes) => new([.. changes.Select(ChangeNode)]);
-
-    private static JsonObject ChangeNode(Change change) => change switch
-    {
-        Change.Fit c => new JsonObject { ["do"] = "fit", ["unit"] = c.Unit.Value, ["place"] = c.Place.ToString() },
-        Change.Remove c => new JsonObject { ["do"] = "remove", ["unit"] = c.Unit.Value },
-        Change.Move c => new JsonObject { ["do"] = "move", ["unit"] = c.Unit.Value, ["place"] = c.Place.ToString() },
-        Change.Swap c => new JsonObject { ["do"] = "swap", ["out"] = c.Out.Value, ["in"] = c.In.Value },
-        Change.Reseat c => new JsonObject { ["do"] = "reseat", ["unit"] = c.Unit.Value },
-        Change.Connect c => new JsonObject { ["do"] = "connect", ["unit"] = c.Unit.Value },
-        Change.Bypass c => new JsonObject { ["do"] = "bypass", ["unit"] = c.Unit.Value },
-        Change.StartWith c => new JsonObject { ["do"] = "start-with", ["start"] = DataPart.Dashed(c.Method) },
-        Change.DisplayAt c => new JsonObject { ["do"] = "display-at", ["display"] = c.Output.ToString() },
-        Change.ClearCmos => new JsonObject { ["do"] = "clear-cmos" },
-        _ => throw new ArgumentException($"No format for {change.GetType().Name}.", nameof(change)),
-    };
+    private static JsonArray ChangeNodes(IEnumerable<Change> changes) => new([.. changes.Select(c => (JsonNode)c.ToString())]);
 
     private static void Put(JsonObject node, string key, string value)
     {

@@ -37,6 +37,71 @@ public abstract record Change
     /// <summary>Clears the firmware settings of the fitted board.</summary>
     public sealed record ClearCmos : Change;
 
+    /// <summary>
+    /// The change as it is stored and written in job files, which <see cref="TryParse"/> reads: "swap supply spare-supply",
+    /// "fit stick-1 memory.A2", "display-at board/DP 1".
+    /// </summary>
+    public sealed override string ToString() => this switch
+    {
+        Fit c => $"fit {c.Unit} {c.Place}",
+        Remove c => $"remove {c.Unit}",
+        Move c => $"move {c.Unit} {c.Place}",
+        Swap c => $"swap {c.Out} {c.In}",
+        Reseat c => $"reseat {c.Unit}",
+        Connect c => $"connect {c.Unit}",
+        Bypass c => $"bypass {c.Unit}",
+        StartWith { Method: StartMethod.CaseSwitch } => "start-with case-switch",
+        StartWith => "start-with header-pins",
+        DisplayAt c => $"display-at {c.Output}",
+        ClearCmos => "clear-cmos",
+        _ => throw new InvalidOperationException(),
+    };
+
+    /// <summary>Reads a change; when it cannot, says what was expected.</summary>
+    public static bool TryParse(string? text, out Change change, out string expected)
+    {
+        change = new ClearCmos();
+        expected = "";
+        var verb = (text ?? "").Trim();
+        var rest = "";
+        if (verb.IndexOf(' ') is > 0 and var space) (verb, rest) = (verb[..space], verb[(space + 1)..].Trim());
+        var words = rest.Split(' ', 2, StringSplitOptions.TrimEntries);
+        var first = words[0];
+        var second = words.Length > 1 ? words[1] : "";
+        Change? read = verb switch
+        {
+            "clear-cmos" when rest.Length == 0 => change,
+            "remove" when UnitId.IsValid(rest) => new Remove(new UnitId(rest)),
+            "reseat" when UnitId.IsValid(rest) => new Reseat(new UnitId(rest)),
+            "connect" when UnitId.IsValid(rest) => new Connect(new UnitId(rest)),
+            "bypass" when UnitId.IsValid(rest) => new Bypass(new UnitId(rest)),
+            "swap" when UnitId.IsValid(first) && UnitId.IsValid(second) => new Swap(new UnitId(first), new UnitId(second)),
+            "fit" when UnitId.IsValid(first) && Place.TryParse(second, out var place) => new Fit(new UnitId(first), place),
+            "move" when UnitId.IsValid(first) && Place.TryParse(second, out var place) => new Move(new UnitId(first), place),
+            "start-with" when rest == "case-switch" => new StartWith(StartMethod.CaseSwitch),
+            "start-with" when rest == "header-pins" => new StartWith(StartMethod.HeaderPins),
+            "display-at" when OutputRef.TryParse(rest, out var output) => new DisplayAt(output),
+            _ => null,
+        };
+        if (read is not null)
+        {
+            change = read;
+            return true;
+        }
+
+        expected = verb switch
+        {
+            "clear-cmos" => "\"clear-cmos\" alone",
+            "remove" or "reseat" or "connect" or "bypass" => $"\"{verb} UNIT\"",
+            "swap" => "\"swap UNIT-OUT UNIT-IN\"",
+            "fit" or "move" => $"\"{verb} UNIT PLACE\", with a place such as supply, memory.A2 or card.1",
+            "start-with" => "\"start-with case-switch\" or \"start-with header-pins\"",
+            "display-at" => "\"display-at board/HDMI\" or \"display-at card.1/DP 1\"",
+            _ => "fit, remove, move, swap, reseat, connect, bypass, start-with, display-at or clear-cmos",
+        };
+        return false;
+    }
+
     /// <summary>The change in the trade's words, with the units' names.</summary>
     public string Words(Parts parts)
     {

@@ -42,8 +42,14 @@ public abstract record Unit
 
     public Origin Origin { get; }
 
-    /// <summary>Serial number or shop mark, empty when not recorded. Carried to the return form.</summary>
-    public string Serial { get; init; } = "";
+    private readonly string _serial = "";
+
+    /// <summary>Serial number or shop mark, at most 60 characters, empty when not recorded. Carried to the return form.</summary>
+    public string Serial
+    {
+        get => _serial;
+        init => _serial = value.Length <= 60 ? value : throw new ArgumentException("A serial number has at most 60 characters.", nameof(value));
+    }
 
     /// <summary>The sort of place this unit goes into.</summary>
     public PlaceKind GoesInto => Kind switch

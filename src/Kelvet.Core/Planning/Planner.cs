@@ -78,7 +78,7 @@ public static class Planner
     private const double LeastGainBlind = 0.1;
 
     /// <summary>From here on completing the proof goes before telling the rest apart.</summary>
-    private const double WorthProving = 0.9;
+    private const double WorthProving = 0.8;
 
     /// <summary>An outcome less likely than this is not listed.</summary>
     private const double WorthListing = 0.01;
@@ -110,7 +110,7 @@ public static class Planner
         if (leader.Standing == Standing.Condemned)
         {
             return new Advice(Phase.Repair, null,
-                $"{leader.Unit.Name} is condemned, proved both ways. Fit a replacement, put the customer's parts back, and start it several times: one fault found is not the last.",
+                $"{leader.Unit.Name} is condemned, proved both ways. Replace it, put everything back, prove that it runs.",
                 useful, pointless, wanted);
         }
 
@@ -144,11 +144,11 @@ public static class Planner
 
     private static string Reason(Assessment a)
     {
-        if (a.Outcomes.Length < 2) return "It is the cheapest step that tells anything.";
-        var parts = a.Outcomes.Take(2).Select(o => o.Meaning.Length == 0
-            ? $"{o.Seen.Words()} would point at nothing known here"
-            : $"{o.Seen.Words()} would point at {o.Meaning[0].Unit.Name} ({Percent(o.Meaning[0].Probability)})");
-        return $"Tells most per minute: {string.Join("; ", parts)}.";
+        if (a.Outcomes.Length < 2 || a.Outcomes.Any(o => o.Meaning.Length == 0)) return "It tells most for its minutes.";
+        var (first, second) = (a.Outcomes[0].Meaning[0], a.Outcomes[1].Meaning[0]);
+        return first.Unit.Id != second.Unit.Id
+            ? $"It tells {first.Unit.Name} from {second.Unit.Name}."
+            : $"It strengthens or weakens the case against {first.Unit.Name}: {Percent(first.Probability)} or {Percent(second.Probability)}.";
     }
 
     internal static string Percent(double p) => p switch
@@ -319,7 +319,7 @@ public static class Planner
                 foreach (var suspect in _diagnosis.Suspects.Take(3))
                 {
                     if (suspect.Proof.PutBack is null && engaged[suspect.Leading.Index] >= 0.5
-                        && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged, _diagnosis.Faults, suspect.Unit.Id))
+                        && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged, _diagnosis.Passed, _diagnosis.Faults, suspect.Unit.Id))
                         return suspect.Unit;
                 }
             }

@@ -1,0 +1,35 @@
+using Microsoft.EntityFrameworkCore;
+
+namespace Kelvet.Data;
+
+/// <summary>The shop's database.</summary>
+public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(options)
+{
+    public DbSet<JobRow> Jobs => Set<JobRow>();
+
+    public DbSet<StepRow> Steps => Set<StepRow>();
+
+    public DbSet<TechnicianRow> Technicians => Set<TechnicianRow>();
+
+    public DbSet<ShelfRow> Shelf => Set<ShelfRow>();
+
+    public DbSet<ShopRow> Shops => Set<ShopRow>();
+
+    protected override void OnModelCreating(ModelBuilder modelBuilder)
+    {
+        modelBuilder.Entity<JobRow>(job =>
+        {
+            job.HasIndex(j => j.Number).IsUnique();
+            job.HasIndex(j => j.ClosedAtUtc);
+            job.HasMany(j => j.Steps).WithOne().HasForeignKey(s => s.JobId).OnDelete(DeleteBehavior.Restrict);
+        });
+        modelBuilder.Entity<StepRow>(step =>
+        {
+            // Ids are unique within a job only: the same file may be imported twice.
+            step.HasKey(s => new { s.JobId, s.Number });
+            step.Property(s => s.Number).ValueGeneratedNever();
+            step.HasIndex(s => new { s.JobId, s.Id }).IsUnique();
+        });
+        modelBuilder.Entity<TechnicianRow>().HasIndex(t => t.Name).IsUnique();
+    }
+}

@@ -1,0 +1,157 @@
+using System.Net;
+using System.Net.Sockets;
+using Kelvet.Core.Files;
+using Kelvet.Data;
+using Kelvet.Web.Demo;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.Http.Features;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using Serilog;
+using Serilog.Events;
+
+namespace Kelvet.Web.Hosting;
+
+/// <summary>Starts the web application on 127.0.0.1 and says in one line why when it cannot.</summary>
+public static class Server
+{
+    /// <summary>Largest request body, bytes: a job file with room to spare.</summary>
+    public const int MostBytes = 5_000_000;
+
+    /// <returns>0 after an orderly stop, 1 when it could not start.</returns>
+    public static async Task<int> RunAsync(int port, string data, bool demo, CancellationToken cancel)
+    {
+        if (port is < 1 or > 65535) return Fail($"Port {port} is not a port; choose 1 to 65535.");
+        var folder = Path.GetFullPath(data);
+        if (WhyNotWritable(folder) is { } why) return Fail($"The data folder {folder} cannot be written: {why}");
+        try
+        {
+            using var claim = Claim(folder);
+            if (claim is null) return Fail($"Kelvet already runs on the data in {folder}. Stop it first, or give another folder with --data.");
+            if (!PortIsFree(port)) return Fail($"Port {port} is taken by another program. Choose another with --port.");
+            await using var app = Build(port, folder);
+            await PrepareAsync(app, folder, demo);
+            await app.StartAsync(cancel);
+            Console.WriteLine($"Kelvet is ready: http://127.0.0.1:{port}");
+            await app.WaitForShutdownAsync(cancel);
+            return 0;
+        }
+        catch (Exception e) when (e is DataFileException or SqliteException or IOException)
+        {
+            return Fail($"The data in {folder} cannot be used: {e.Message}");
+        }
+    }
+
+    private static string? WhyNotWritable(string folder)
+    {
+        try
+        {
+            Directory.CreateDirectory(folder);
+            var probe = Path.Combine(folder, $".probe-{Environment.ProcessId}");
+            File.WriteAllText(probe, "");
+            File.Delete(probe);
+            return null;
+        }
+        catch (Exception e) when (e is UnauthorizedAccessException or IOException)
+        {
+            return e.Message;
+        }
+    }
+
+    private static WebApplication Build(int port, string folder)
+    {
+        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
+        builder.WebHost.ConfigureKestrel(k =>
+        {
+            k.Listen(IPAddress.Loopback, port);
+            k.AddServerHeader = false;
+            k.Limits.MaxRequestBodySize = MostBytes;
+        });
+        builder.Host.UseSerilog((_, log) => log
+            .MinimumLevel.Information()
+            .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
+            .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
+            .WriteTo.Console(restrictedToMinimumLevel: LogEventLevel.Warning, standardErrorFromLevel: LogEventLevel.Verbose)
+            .WriteTo.File(Path.Combine(folder, "logs", "kelvet-.log"), rollingInterval: RollingInterval.Day, retainedFileCountLimit: 14));
+        AddServices(builder.Services, folder);
+        var app = builder.Build();
+        UsePipeline(app);
+        return app;
+    }
+
+    /// <summary>Everything that the pages need, for the server and for tests alike.</summary>
+    public static void AddServices(IServiceCollection services, string folder)
+    {
+        services.AddDbContext<KelvetDb>(o => Database.Configure(o, folder));
+        services.AddSingleton(TimeProvider.System);
+        services.AddScoped<JobStore>();
+        services.AddScoped<Shop>();
+        services.AddScoped<Visitor>();
+        services.AddSingleton<DiagnosisCache>();
+        services.AddHttpContextAccessor();
+        services.AddDataProtection().SetApplicationName("Kelvet").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder, "keys")));
+        services.AddRazorPages();
+        services.AddRouting(r => r.LowercaseUrls = true);
+        services.AddAntiforgery(a => a.Cookie.Name = "kelvet-form");
+        services.Configure<FormOptions>(f =>
+        {
+            f.MultipartBodyLengthLimit = MostBytes;
+            f.ValueCountLimit = 600;
+        });
+    }
+
+    /// <summary>The request pipeline.</summary>
+    public static void UsePipeline(WebApplication app)
+    {
+        app.UseMiddleware<SecurityHeaders>();
+        app.UseExceptionHandler("/error");
+        app.UseStatusCodePagesWithReExecute("/error/{0}");
+        app.UseStaticFiles();
+        app.MapRazorPages();
+        app.MapGet("/healthz", () => Results.Text("kelvet"));
+    }
+
+    /// <summary>Migrates and, when asked to, seeds.</summary>
+    public static async Task PrepareAsync(WebApplication app, string folder, bool demo)
+    {
+        await using var scope = app.Services.CreateAsyncScope();
+        var db = scope.ServiceProvider.GetRequiredService<KelvetDb>();
+        var clock = scope.ServiceProvider.GetRequiredService<TimeProvider>();
+        if (await Database.MigrateAsync(db, folder, clock) is { } copy) Console.WriteLine($"The database was brought up to date; a copy from before is {copy}");
+        if (demo && !await db.Jobs.AnyAsync()) await DemoShop.SeedAsync(scope.ServiceProvider);
+    }
+
+    /// <summary>Holds the folder for this process; null when another process has it.</summary>
+    private static FileStream? Claim(string folder)
+    {
+        var path = Path.Combine(folder, "kelvet.lock");
+        try
+        {
+            return new FileStream(path, FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None, 1, FileOptions.DeleteOnClose);
+        }
+        catch (IOException) when (File.Exists(path))
+        {
+            return null;
+        }
+    }
+
+    private static bool PortIsFree(int port)
+    {
+        try
+        {
+            using var listener = new TcpListener(IPAddress.Loopback, port);
+            listener.Start();
+            return true;
+        }
+        catch (SocketException)
+        {
+            return false;
+        }
+    }
+
+    private static int Fail(string line)
+    {
+        Console.Error.WriteLine(line);
+        return 1;
+    }
+}

@@ -1,0 +1,36 @@
+using Kelvet.Data;
+
+namespace Kelvet.Web.Hosting;
+
+/// <summary>Who sits in front of this browser, which theme it likes and which clock the shop goes by.</summary>
+public sealed class Visitor(IHttpContextAccessor http, Shop shop)
+{
+    private const string WhoCookie = "kelvet-who";
+    private const string ThemeCookie = "kelvet-theme";
+
+    private HttpContext Context => http.HttpContext!;
+
+    /// <summary>The technician's name; empty until picked.</summary>
+    public string Name => Uri.UnescapeDataString(Context.Request.Cookies[WhoCookie] ?? "") is { Length: <= 60 } name ? name : "";
+
+    /// <summary>auto, light or dark.</summary>
+    public string Theme => Context.Request.Cookies[ThemeCookie] is ("light" or "dark") and var theme ? theme : "auto";
+
+    public void Remember(string name) => Set(WhoCookie, Uri.EscapeDataString(name));
+
+    public void RememberTheme(string theme) => Set(ThemeCookie, theme is "light" or "dark" ? theme : "auto");
+
+    /// <summary>A UTC time as the shop reads it: "3 Mar 2026 09:30".</summary>
+    public async Task<string> TimeAsync(DateTimeOffset utc) =>
+        TimeZoneInfo.ConvertTime(utc, await shop.TimeZoneAsync()).ToString("d MMM yyyy HH:mm");
+
+    public Task<string> TimeAsync(DateTime utc) => TimeAsync(new DateTimeOffset(DateTime.SpecifyKind(utc, DateTimeKind.Utc)));
+
+    private void Set(string cookie, string value) => Context.Response.Cookies.Append(cookie, value, new CookieOptions
+    {
+        HttpOnly = true,
+        SameSite = SameSiteMode.Lax,
+        MaxAge = TimeSpan.FromDays(365),
+        IsEssential = true,
+    });
+}

@@ -1,0 +1,40 @@
+using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Machines;
+using Kelvet.Data;
+using Kelvet.Web.Hosting;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Kelvet.Web.Pages.Jobs;
+
+/// <summary>Closes a job with what was found, or reopens it.</summary>
+public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor visitor) : JobPageModel(store, readings, visitor)
+{
+    private const int MostWords = 400;
+
+    public string Words { get; private set; } = "";
+
+    public IReadOnlyCollection<string> Found { get; private set; } = [];
+
+    public string? Problem { get; private set; }
+
+    /// <summary>Ticks what the log speaks for.</summary>
+    public void OnGet() => Found =
+        [.. Reading.Diagnosis.Suspects.Where(s => s.Standing is Standing.Condemned or Standing.ProofOneWay).Select(s => s.Unit.Id.Value)];
+
+    public async Task<IActionResult> OnPostAsync(string[] found, string? words)
+    {
+        Found = found;
+        Words = words?.Trim() ?? "";
+        if (Words.Length is 0 or > MostWords) Problem = $"Say what was done, in 1 to {MostWords} characters.";
+        else if (found.Any(f => !UnitId.IsValid(f) || !Job.Bench.Now.Parts.Has(new UnitId(f)))) Problem = "One of the ticked parts is not in this job.";
+        if (Problem is not null) return Page();
+        await Store.CloseAsync(Number, Visitor.Name, Words, found.Select(f => new UnitId(f)), HttpContext.RequestAborted);
+        return Redirect($"/jobs/{Number}/report");
+    }
+
+    public async Task<IActionResult> OnPostReopenAsync()
+    {
+        await Store.ReopenAsync(Number, HttpContext.RequestAborted);
+        return Redirect($"/jobs/{Number}");
+    }
+}

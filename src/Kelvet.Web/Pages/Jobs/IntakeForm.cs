@@ -1,0 +1,165 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+
+namespace Kelvet.Web.Pages.Jobs;
+
+/// <summary>What the intake form asks, with defaults for an ordinary office machine, and how it becomes an intake.</summary>
+public sealed class IntakeForm
+{
+    /// <summary>Layouts of memory slots as boards have them, by their key in the form.</summary>
+    public static IReadOnlyDictionary<string, (string Words, MemorySlot[] Slots)> SlotLayouts { get; } = new Dictionary<string, (string, MemorySlot[])>
+    {
+        ["4"] = ("four: A1 A2 B1 B2", [new("A1", "A"), new("A2", "A"), new("B1", "B"), new("B2", "B")]),
+        ["2"] = ("two: A1 B1", [new("A1", "A"), new("B1", "B")]),
+        ["1"] = ("one: A1", [new("A1", "A")]),
+        ["8"] = ("eight: A1 to D2", [.. "ABCD".SelectMany(c => new[] { new MemorySlot($"{c}1", $"{c}"), new MemorySlot($"{c}2", $"{c}") })]),
+    };
+
+    /// <summary>Outputs that a board may have.</summary>
+    public static IReadOnlyList<VideoOutput> BoardOutputs { get; } =
+        [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("DVI", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)];
+
+    public string? Title { get; set; }
+
+    public string? Customer { get; set; }
+
+    public string? Symptom { get; set; }
+
+    public string? Reported { get; set; }
+
+    public string[] Contexts { get; set; } = [];
+
+    public string? Supply { get; set; } = "Power supply";
+
+    public bool Extension { get; set; }
+
+    public string? Board { get; set; } = "Motherboard";
+
+    public string? BoardSerial { get; set; }
+
+    public string Slots { get; set; } = "4";
+
+    public string[] Outputs { get; set; } = ["HDMI", "VGA"];
+
+    public bool TellsPost { get; set; }
+
+    public int CardSlots { get; set; } = 2;
+
+    public string? MemoryType { get; set; } = "DDR4";
+
+    public string? Socket { get; set; }
+
+    public string? Cpu { get; set; } = "CPU";
+
+    public bool CpuGraphics { get; set; } = true;
+
+    public string? Stick { get; set; } = "Memory stick";
+
+    public int StickGb { get; set; } = 8;
+
+    /// <summary>Slots that hold a stick.</summary>
+    public string[] Filled { get; set; } = ["A2", "B2"];
+
+    public string? Card { get; set; }
+
+    public bool CardAux { get; set; } = true;
+
+    public int Drives { get; set; } = 1;
+
+    public string? Monitor { get; set; } = "Bench monitor";
+
+    /// <summary>Ids of shelf parts to have beside the bench.</summary>
+    public string[] Spares { get; set; } = [];
+
+    /// <summary>What is wrong with the form, by field.</summary>
+    public SortedDictionary<string, string> Wrong { get; } = new(StringComparer.Ordinal);
+
+    /// <summary>The job that the form describes; null when something is <see cref="Wrong"/>.</summary>
+    public BenchJob? Open(IEnumerable<Unit> shelf)
+    {
+        Check(nameof(Title), Title, 120, needed: true);
+        Check(nameof(Customer), Customer, 120);
+        Check(nameof(Symptom), Symptom, Entry.LongestNote);
+        foreach (var (field, value) in new[] { (nameof(Supply), Supply), (nameof(Board), Board), (nameof(Cpu), Cpu), (nameof(Stick), Stick) }) Check(field, value, 60, needed: true);
+        foreach (var (field, value) in new[] { (nameof(Card), Card), (nameof(Monitor), Monitor), (nameof(BoardSerial), BoardSerial) }) Check(field, value, 60);
+        foreach (var (field, value) in new[] { (nameof(MemoryType), MemoryType), (nameof(Socket), Socket) }) Check(field, value, 20);
+        if (!SlotLayouts.TryGetValue(Slots, out var layout)) Wrong[nameof(Slots)] = "Choose one of the layouts.";
+        else if (Filled.FirstOrDefault(f => layout.Slots.All(s => s.Name != f)) is { } missing) Wrong[nameof(Filled)] = $"This board has no slot {missing}; untick it or choose another layout.";
+        if (StickGb is < 0 or > 1024) Wrong[nameof(StickGb)] = "A stick holds 0 (not known) to 1024 GB.";
+        if (CardSlots is < 0 or > 8) Wrong[nameof(CardSlots)] = "A board has 0 to 8 expansion slots.";
+        if (Drives is < 0 or > 8) Wrong[nameof(Drives)] = "Say 0 to 8 drives.";
+        if (!string.IsNullOrWhiteSpace(Card) && CardSlots == 0) Wrong[nameof(CardSlots)] = "A card is named, but the board has no slot for it.";
+        StageRange? reported = null;
+        if (!string.IsNullOrEmpty(Reported))
+        {
+            if (StageRange.TryParse(Reported, out var range)) reported = range;
+            else Wrong[nameof(Reported)] = "Choose one of the stages.";
+        }
+
+        if (Wrong.Count > 0) return null;
+        try
+        {
+            return BenchJob.Open(Intake(layout.Slots, reported, shelf));
+        }
+        catch (Exception e) when (e is ArgumentException or ChangeRefusedException)
+        {
+            Wrong[nameof(Title)] = e is ArgumentException a ? UnitForm.Plainly(a) : e.Message;
+            return null;
+        }
+    }
+
+    private void Check(string field, string? value, int most, bool needed = false)
+    {
+        if (needed && string.IsNullOrWhiteSpace(value)) Wrong[field] = "This is needed.";
+        else if (value?.Length > most) Wrong[field] = $"At most {most} characters, not {value.Length}.";
+    }
+
+    private Intake Intake(MemorySlot[] slots, StageRange? reported, IEnumerable<Unit> shelf)
+    {
+        var units = new List<Unit>();
+        var received = Configuration.Empty;
+        Plain("supply", UnitKind.Supply, Supply!, Place.Supply);
+        if (Extension) Plain("extension", UnitKind.PowerExtension, "Power extension", Place.Extension);
+        Plain("switch", UnitKind.CaseSwitch, "Case switch", Place.Switch);
+        Put(new Motherboard(new UnitId("board"), Board!, Origin.Customer, slots, BoardOutputs.Where(o => Outputs.Contains(o.Name)), Enumerable.Range(1, CardSlots).Select(n => $"{n}"))
+        {
+            Serial = BoardSerial?.Trim() ?? "",
+            Socket = Socket?.Trim() ?? "",
+            MemoryType = MemoryType?.Trim() ?? "",
+            TellsPost = TellsPost,
+        }, Place.Board);
+        Put(new Cpu(new UnitId("cpu"), Cpu!, Origin.Customer, CpuGraphics) { Socket = Socket?.Trim() ?? "" }, Place.Cpu);
+        Plain("cooler", UnitKind.Cooler, "Cooler", Place.Cooler);
+        foreach (var (slot, i) in slots.Where(s => Filled.Contains(s.Name)).Select((s, i) => (s, i + 1)))
+            Put(new MemoryStick(new UnitId($"stick-{i}"), $"{Stick} {i}", Origin.Customer) { MemoryType = MemoryType?.Trim() ?? "", SizeGb = StickGb }, Place.Memory(slot.Name));
+        if (!string.IsNullOrWhiteSpace(Card))
+            Put(new GraphicsCard(new UnitId("card"), Card, Origin.Customer, [new("DP 1", VideoSignal.Digital), new("HDMI", VideoSignal.Digital)], CardAux), Place.Card("1"));
+        for (var n = 1; n <= Drives; n++) Plain($"drive-{n}", UnitKind.Storage, Drives == 1 ? "Drive" : $"Drive {n}", Place.Storage($"{n}"));
+        Plain("keyboard", UnitKind.Peripheral, "Keyboard", Place.Peripheral("1"));
+        Plain("cable", UnitKind.VideoCable, "Video cable", Place.Cable);
+        if (!string.IsNullOrWhiteSpace(Monitor)) Plain("monitor", UnitKind.Monitor, Monitor, Place.Monitor);
+        units.AddRange(shelf.Where(u => Spares.Contains(u.Id.Value)));
+        OutputRef? display = !string.IsNullOrWhiteSpace(Card) ? new OutputRef(Place.Card("1"), "DP 1")
+            : BoardOutputs.FirstOrDefault(o => Outputs.Contains(o.Name)) is { } first ? new OutputRef(Place.Board, first.Name) : null;
+        return new Intake
+        {
+            Title = Title!.Trim(),
+            Customer = Customer?.Trim() ?? "",
+            Symptom = Symptom?.Trim() ?? "",
+            Reported = reported,
+            Contexts = [.. Contexts.Where(c => Atlas.Standard.Contexts.Any(a => a.Id == c))],
+            Parts = Parts.Of(units),
+            Received = received.WithStart(StartMethod.CaseSwitch).WithDisplay(display),
+        };
+
+        void Put(Unit unit, Place place)
+        {
+            units.Add(unit);
+            received = received.WithUnit(place, unit.Id);
+        }
+
+        void Plain(string id, UnitKind kind, string name, Place place) => Put(Unit.Plain(new UnitId(id), kind, name.Trim(), Origin.Customer), place);
+    }
+}

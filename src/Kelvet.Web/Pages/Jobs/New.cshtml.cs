@@ -1,0 +1,31 @@
+using Kelvet.Core.Machines;
+using Kelvet.Data;
+using Kelvet.Web.Hosting;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Kelvet.Web.Pages.Jobs;
+
+/// <summary>Takes a machine in.</summary>
+public sealed class NewModel(JobStore store, Shop shop, Visitor visitor) : PageModel
+{
+    [BindProperty]
+    public IntakeForm Form { get; set; } = new();
+
+    public IReadOnlyList<Unit> Shelf { get; private set; } = [];
+
+    public async Task OnGetAsync()
+    {
+        Shelf = await shop.ShelfAsync();
+        Form.Spares = [.. Shelf.Select(u => u.Id.Value)];
+    }
+
+    public async Task<IActionResult> OnPostAsync()
+    {
+        Shelf = await shop.ShelfAsync();
+        foreach (var (field, state) in ModelState.Where(s => s.Value?.Errors.Count > 0))
+            Form.Wrong[field.Replace("Form.", "", StringComparison.Ordinal)] = $"\"{state!.AttemptedValue}\" cannot be read here.";
+        if (Form.Open(Shelf) is not { } job) return Page();
+        return Redirect($"/jobs/{await store.OpenAsync(job, visitor.Name, cancel: HttpContext.RequestAborted)}");
+    }
+}

@@ -1,0 +1,9 @@
+using System.CommandLine;
+using Kelvet.Web.Hosting;
+
+var port = new Option<int>("--port") { Description = "Port on 127.0.0.1.", DefaultValueFactory = _ => 5480 };
+var data = new Option<string>("--data") { Description = "Folder that holds the shop's data.", DefaultValueFactory = _ => "data" };
+var demo = new Option<bool>("--demo") { Description = "Fill an empty folder with the demo shop." };
+var root = new RootCommand("Kelvet: the bench log that reasons.") { port, data, demo };
+root.SetAction((result, cancel) => Server.RunAsync(result.GetValue(port), result.GetValue(data)!, result.GetValue(demo), cancel));
+return await root.Parse(args).InvokeAsync();

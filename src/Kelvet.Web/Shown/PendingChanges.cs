@@ -1,0 +1,64 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+
+namespace Kelvet.Web.Shown;
+
+/// <summary>
+/// The changes that the technician has made or is about to make before the next start. They live in the page's
+/// address, so that back, reload and a page without script keep them.
+/// </summary>
+public sealed class PendingChanges
+{
+    /// <summary>Most changes before one start.</summary>
+    public const int Most = 20;
+
+    private PendingChanges(ImmutableArray<Change> changes, Situation after, string? problem)
+    {
+        Changes = changes;
+        After = after;
+        Problem = problem;
+    }
+
+    public ImmutableArray<Change> Changes { get; }
+
+    /// <summary>The machine with them made.</summary>
+    public Situation After { get; }
+
+    /// <summary>Why one of them could not be kept; null when all could.</summary>
+    public string? Problem { get; }
+
+    /// <summary>Reads changes from an address or a form. Those that cannot be made are left out, with the reason.</summary>
+    public static PendingChanges Read(BenchJob job, IEnumerable<string> texts)
+    {
+        var kept = ImmutableArray.CreateBuilder<Change>();
+        var now = job.Now;
+        string? problem = null;
+        foreach (var text in texts.Take(Most))
+        {
+            if (!Change.TryParse(text, out var change, out var expected)) problem ??= $"\"{Text.Cut(text, 60)}\" is not a change: expected {expected}.";
+            else if (!now.TryAfter(change, out now, out var refusal)) problem ??= $"Not possible: {change.Words(job.Now.Parts)}. {refusal}";
+            else kept.Add(change);
+        }
+
+        return new PendingChanges(kept.ToImmutable(), now, problem);
+    }
+
+    /// <summary>Address of the bench with these changes and one more.</summary>
+    public string With(int job, Change more) => Address(job, [.. Changes, more]);
+
+    /// <summary>Address of the bench without one of them.</summary>
+    public string Without(int job, int index) => Address(job, Changes.RemoveAt(index));
+
+    /// <summary>Address of the bench with these changes and a unit picked.</summary>
+    public string Picking(int job, UnitId unit) => Address(job, Changes, unit) + "#pick";
+
+    /// <summary>Address of the bench with the given changes pending.</summary>
+    public static string Address(int job, IEnumerable<Change> changes, UnitId? pick = null)
+    {
+        var parts = changes.Select(c => $"do={Uri.EscapeDataString(c.ToString())}");
+        if (pick is { } unit) parts = parts.Append($"pick={unit}");
+        var query = string.Join('&', parts);
+        return query.Length == 0 ? $"/jobs/{job}" : $"/jobs/{job}?{query}";
+    }
+}

@@ -1,0 +1,88 @@
+// Keys, the key sheet, printing and keeping the newest trial in view. Every page works without this file.
+
+const typing = (el) => el.closest('input, textarea, select, [contenteditable]') !== null;
+
+const keys = document.getElementById('keys');
+
+function openKeys(event) {
+  if (!keys || typeof keys.showModal !== 'function') return;
+  event.preventDefault();
+  if (!keys.open) keys.showModal();
+}
+
+document.getElementById('keys-link')?.addEventListener('click', openKeys);
+
+document.addEventListener('keydown', (event) => {
+  if (event.ctrlKey || event.altKey || event.metaKey || keys?.open) return;
+  if (event.key === 'Escape' && typing(event.target)) {
+    event.target.blur();
+    return;
+  }
+  if (typing(event.target)) return;
+  if (event.key === '?') {
+    openKeys(event);
+    return;
+  }
+  if (event.key === 'm') {
+    const machine = document.querySelector('#machine a');
+    if (machine) {
+      event.preventDefault();
+      machine.focus();
+    }
+    return;
+  }
+  const target = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`)
+    ?? goTo(event.key);
+  if (!target) return;
+  event.preventDefault();
+  if (typeof target === 'string') location.assign(target);
+  else if (target.matches('input')) target.focus();
+  else if (!target.disabled) target.click();
+});
+
+// Places that have an address but no link on every page.
+function goTo(key) {
+  const job = location.pathname.match(/^\/jobs\/(\d+)/)?.[1];
+  const page = { b: '', l: '/log', r: '/report', d: '/close', o: '/steps' }[key];
+  return job && page !== undefined ? `/jobs/${job}${page}` : null;
+}
+
+// Arrow keys walk over the drawn machine to the nearest part in that direction.
+document.getElementById('machine')?.addEventListener('keydown', (event) => {
+  const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+  if (!step || !event.target.matches('a')) return;
+  const centre = (a) => {
+    const r = a.querySelector('.body').getBoundingClientRect();
+    return [r.x + r.width / 2, r.y + r.height / 2];
+  };
+  const [x, y] = centre(event.target);
+  let best = null;
+  for (const a of event.currentTarget.querySelectorAll('a')) {
+    if (a === event.target) continue;
+    const [ax, ay] = centre(a);
+    const along = (ax - x) * step[0] + (ay - y) * step[1];
+    const across = Math.abs((ax - x) * step[1]) + Math.abs((ay - y) * step[0]);
+    if (along <= 2) continue;
+    const cost = along + 2 * across;
+    if (!best || cost < best.cost) best = { a, cost };
+  }
+  if (best) {
+    event.preventDefault();
+    best.a.focus();
+  }
+});
+
+const climb = document.getElementById('climb');
+if (climb) climb.scrollLeft = climb.scrollWidth;
+
+document.querySelector('[data-print]')?.addEventListener('click', () => window.print());
+
+// A step is sent once however often the button is pressed.
+document.getElementById('record')?.addEventListener('submit', (event) => {
+  if (event.currentTarget.dataset.sent) event.preventDefault();
+  event.currentTarget.dataset.sent = '1';
+});
+addEventListener('pageshow', () => delete document.getElementById('record')?.dataset.sent);
+
+const picked = document.querySelector('#pick a.chip');
+if (picked && location.hash === '#pick') picked.focus();

@@ -1,0 +1,208 @@
+using System.Diagnostics;
+using System.Net.Sockets;
+using AngleSharp.Html.Dom;
+using AngleSharp.Html.Parser;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Data;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.EntityFrameworkCore.Migrations;
+
+namespace Kelvet.Web.Tests;
+
+public class StorageTests
+{
+    private static TrialEntry Trial(BootStage stage) => new(Guid.NewGuid(), [], StageRange.At(stage));
+
+    [Fact]
+    public async Task The_log_cannot_be_changed_or_shortened_behind_the_programs_back()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await using var db = new SqliteConnection($"Data Source={Path.Combine(shop.Folder, Database.FileName)}");
+        await db.OpenAsync();
+        foreach (var sql in new[] { "UPDATE Steps SET Body = '{}'", "DELETE FROM Steps" })
+        {
+            await using var command = db.CreateCommand();
+            command.CommandText = sql;
+            var refused = await Assert.ThrowsAsync<SqliteException>(() => command.ExecuteNonQueryAsync());
+            Assert.Contains("append-only", refused.Message);
+        }
+    }
+
+    [Fact]
+    public async Task The_database_is_durable_and_checks_its_keys()
+    {
+        await using var shop = await Workshop.OpenAsync();
+        var options = new DbContextOptionsBuilder<KelvetDb>();
+        Database.Configure(options, shop.Folder);
+        await using var db = new KelvetDb(options.Options);
+        await db.Database.OpenConnectionAsync();
+        Assert.Equal("wal", await Scalar("PRAGMA journal_mode"));
+        Assert.Equal("2", await Scalar("PRAGMA synchronous"));
+        Assert.Equal("1", await Scalar("PRAGMA foreign_keys"));
+
+        async Task<string?> Scalar(string sql)
+        {
+            await using var command = db.Database.GetDbConnection().CreateCommand();
+            command.CommandText = sql;
+            return (await command.ExecuteScalarAsync())?.ToString();
+        }
+    }
+
+    [Fact]
+    public async Task Two_benches_that_write_at_once_lose_nothing()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => shop.WithStoreAsync(s => s.AppendAsync(1010, Trial(BootStage.RunsNoPost)))));
+        var job = await shop.WithStoreAsync(s => s.FindAsync(1010));
+        Assert.Equal([1, 2, 3, 4], job!.Bench.Lines.Select(l => l.Number));
+    }
+
+    [Fact]
+    public async Task A_migration_is_applied_after_a_copy_of_what_was_there()
+    {
+        var folder = Directory.CreateTempSubdirectory("kelvet-test-").FullName;
+        var options = new DbContextOptionsBuilder<KelvetDb>();
+        Database.Configure(options, folder);
+        await using (var db = new KelvetDb(options.Options))
+        {
+            // A database from before the first migration, with something in it.
+            await db.GetService<IMigrator>().MigrateAsync("0");
+            await db.Database.ExecuteSqlRawAsync("CREATE TABLE Keepsake (Word TEXT); INSERT INTO Keepsake VALUES ('kept');");
+            var copy = await Database.MigrateAsync(db, folder, TimeProvider.System);
+            Assert.NotNull(copy);
+            await using var old = new SqliteConnection($"Data Source={copy};Pooling=False");
+            await old.OpenAsync();
+            await using var command = old.CreateCommand();
+            command.CommandText = "SELECT Word FROM Keepsake";
+            Assert.Equal("kept", await command.ExecuteScalarAsync());
+            Assert.Null(await Database.MigrateAsync(db, folder, TimeProvider.System));
+        }
+
+        SqliteConnection.ClearAllPools();
+        Directory.Delete(folder, true);
+    }
+
+    [Fact]
+    public async Task A_killed_server_loses_no_acknowledged_step()
+    {
+        var folder = Directory.CreateTempSubdirectory("kelvet-test-").FullName;
+        var acknowledged = 0;
+        for (var round = 0; round < 2; round++)
+        {
+            using var server = await RunningServer.StartAsync(folder);
+            for (var i = 0; i < 5; i++)
+            {
+                await server.RecordAsync("/jobs/1010", "4");
+                acknowledged++;
+            }
+
+            // The next moment after the answer, without any warning.
+            server.Kill();
+        }
+
+        using var last = await RunningServer.StartAsync(folder);
+        var page = await last.GetAsync("/jobs/1010/log");
+        Assert.Equal(acknowledged, page.QuerySelectorAll("tr[id^=line-]").Length);
+        last.Kill();
+        Directory.Delete(folder, true);
+    }
+
+    [Fact]
+    public async Task What_keeps_it_from_starting_is_said_in_one_line()
+    {
+        var folder = Directory.CreateTempSubdirectory("kelvet-test-").FullName;
+        using var first = await RunningServer.StartAsync(folder);
+        await SaysAsync("already runs on the data", "--data", folder, "--port", $"{RunningServer.FreePort()}");
+        await SaysAsync("is taken by another program", "--data", folder + "-2", "--port", $"{first.Port}");
+        await SaysAsync("is not a port", "--data", folder + "-2", "--port", "99999");
+        await SaysAsync("cannot be written", "--data", "/proc/kelvet", "--port", $"{RunningServer.FreePort()}");
+        first.Kill();
+        Directory.Delete(folder, true);
+        Directory.Delete(folder + "-2", true);
+
+        static async Task SaysAsync(string words, params string[] arguments)
+        {
+            using var process = RunningServer.Launch(arguments);
+            var error = await process.StandardError.ReadToEndAsync();
+            await process.WaitForExitAsync();
+            Assert.NotEqual(0, process.ExitCode);
+            Assert.Contains(words, error);
+            Assert.Single(error.Trim().Split('\n'));
+        }
+    }
+
+    /// <summary>A real server process of its own.</summary>
+    private sealed class RunningServer : IDisposable
+    {
+        private readonly Process _process;
+        private readonly HttpClient _client;
+
+        private RunningServer(Process process, int port)
+        {
+            _process = process;
+            Port = port;
+            _client = new HttpClient { BaseAddress = new Uri($"http://127.0.0.1:{port}") };
+        }
+
+        public int Port { get; }
+
+        public static Process Launch(params string[] arguments)
+        {
+            var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "Kelvet.Web.dll"), .. arguments])
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            };
+            return Process.Start(start)!;
+        }
+
+        public static async Task<RunningServer> StartAsync(string folder)
+        {
+            var port = FreePort();
+            var process = Launch("--data", folder, "--demo", "--port", $"{port}");
+            while (await process.StandardOutput.ReadLineAsync() is { } line)
+            {
+                if (line.Contains("is ready", StringComparison.Ordinal)) return new RunningServer(process, port);
+            }
+
+            throw new InvalidOperationException(await process.StandardError.ReadToEndAsync());
+        }
+
+        public static int FreePort()
+        {
+            using var listener = new TcpListener(System.Net.IPAddress.Loopback, 0);
+            listener.Start();
+            return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
+        }
+
+        public async Task<IHtmlDocument> GetAsync(string path) =>
+            await new HtmlParser().ParseDocumentAsync(await _client.GetStringAsync(new Uri(path, UriKind.Relative)));
+
+        public async Task RecordAsync(string path, string seen)
+        {
+            var page = await GetAsync(path);
+            var fields = page.QuerySelectorAll("#record input[type=hidden]").ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value")!);
+            fields["seen"] = seen;
+            using var content = new FormUrlEncodedContent(fields);
+            using var response = await _client.PostAsync(new Uri(path, UriKind.Relative), content);
+            response.EnsureSuccessStatusCode();
+            Assert.Contains("said=", response.RequestMessage!.RequestUri!.Query);
+        }
+
+        public void Kill()
+        {
+            if (!_process.HasExited) _process.Kill(true);
+            _process.WaitForExit();
+        }
+
+        public void Dispose()
+        {
+            Kill();
+            _client.Dispose();
+            _process.Dispose();
+        }
+    }
+}
