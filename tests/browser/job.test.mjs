@@ -1,0 +1,151 @@
+// A whole job, from intake to the printed report, with the keyboard alone.
+import assert from 'node:assert/strict';
+import { after, before, test } from 'node:test';
+import { openPage, startBrowser, startServer } from './workshop.mjs';
+
+let server, browser;
+before(async () => {
+  server = await startServer();
+  browser = await startBrowser();
+});
+after(async () => {
+  await browser?.close();
+  await server?.stop();
+});
+
+/** Presses a key that leads to another page and waits for it. */
+async function press(page, key) {
+  await Promise.all([page.waitForNavigation(), page.keyboard.press(key)]);
+}
+
+/** Presses Tab until the focused element has this text or name. */
+async function tabTo(page, wanted, most = 80) {
+  for (let i = 0; i < most; i++) {
+    await page.keyboard.press('Tab');
+    const here = await page.evaluate(() => {
+      const e = document.activeElement;
+      return [e.innerText, e.getAttribute('aria-label'), e.id, e.value, e.closest('label')?.innerText].filter(Boolean).join(' | ');
+    });
+    if (here.includes(wanted)) return;
+  }
+  assert.fail(`Tab never came to "${wanted}"`);
+}
+
+test('a job is worked by keyboard alone, from intake to the printed report', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/who');
+  await page.keyboard.type('Ada Fenn');
+  await press(page, 'Enter');
+
+  // Intake: the title is focused; defaults carry the rest.
+  await press(page, 'j');
+  await page.keyboard.type('Office machine cuts out');
+  await tabTo(page, 'Open the job');
+  await press(page, 'Enter');
+  assert.match(page.url(), /\/jobs\/\d+$/);
+  assert.match(await page.locator('.next').innerText(), /Look it over with the power off/);
+
+  // The fault is the supply: whatever else is done it cuts out, and with another supply it runs.
+  const supplyIn = async () => (await page.locator('#machine a[aria-label*="Supply: Power supply ("]').count()) > 0;
+  await press(page, '2');
+  assert.match(await page.locator('[role=status]').innerText(), /Recorded as line 1: cuts out/);
+  let steps = 1;
+  for (; steps < 25; steps++) {
+    const condemned = await page.locator('.suspects .mark-condemned').count();
+    if (condemned) break;
+    await press(page, 'n');
+    await press(page, (await supplyIn()) ? '2' : '6');
+  }
+  assert.match(await page.locator('.suspects .suspect').first().innerText(), /Power supply[\s\S]*condemned/);
+  assert.ok(steps < 15, `${steps} steps`);
+
+  // Close it and see the report.
+  await press(page, 'd');
+  assert.ok(await page.locator('input[name=found][value=supply]').isChecked());
+  await page.keyboard.type('Supply replaced.');
+  await tabTo(page, 'Close the job');
+  await press(page, 'Enter');
+  assert.match(page.url(), /report$/);
+  const report = await page.locator('main').innerText();
+  assert.match(report, /Power supply/);
+  assert.match(report, /Put back with nothing else changed, it failed again/);
+  for (const [paper, width] of [['a4', 595], ['letter', 612]]) {
+    await page.goto(`${page.url().split('?')[0]}?paper=${paper}`);
+    const pdf = await page.pdf({ preferCSSPageSize: true });
+    const box = /\/MediaBox\s*\[\s*0 0 ([\d.]+) ([\d.]+)/.exec(pdf.toString('latin1'));
+    assert.ok(Math.abs(Number(box[1]) - width) < 2, `${paper}: ${box[0]}`);
+  }
+  assert.deepEqual(page.problems, []);
+});
+
+test('a part is picked in the drawing with the arrow keys and swapped', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/jobs/1009');
+  await page.keyboard.press('m');
+  const here = () => page.evaluate(() => document.activeElement.getAttribute('aria-label'));
+  for (let i = 0; i < 6 && !/^(supply|monitor|cable)/.test(await here()); i++) await page.keyboard.press('ArrowLeft');
+  for (let i = 0; i < 6 && !(await here()).startsWith('supply'); i++) await page.keyboard.press('ArrowDown');
+  await press(page, 'Enter');
+  assert.match(await page.evaluate(() => document.activeElement.innerText), /Swap Ondel 350 W, small for Brask 550 W/);
+  await press(page, 'Enter');
+  assert.match(await page.locator('.pending').innerText(), /Swap Ondel 350 W/);
+  await press(page, 'x');
+  assert.match(await page.locator('.pending').innerText(), /Nothing changed/);
+  assert.deepEqual(page.problems, []);
+});
+
+test('a line is corrected, and back goes back', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/jobs/1009');
+  await press(page, 'l');
+  await page.getByRole('link', { name: 'Correct line 1' }).click();
+  await page.keyboard.type('the standby light was on after all');
+  await page.getByLabel('It got at least to').selectOption('1');
+  await page.getByLabel('and not beyond').selectOption('1');
+  await page.getByRole('button', { name: 'Correct the outcome' }).click();
+  assert.match(await page.locator('[role=status]').innerText(), /Recorded as line 3/);
+  await page.goto('/jobs/1009/log');
+  assert.match(await page.locator('#line-1 del').innerText(), /dead, no standby/);
+  await page.goBack();
+  assert.match(page.url(), /\/jobs\/1009\?said=3/);
+});
+
+test('reading and recording work with script disabled', async () => {
+  const page = await openPage(browser, server, { javaScriptEnabled: false });
+  await page.goto('/jobs/1010');
+  await page.getByRole('link', { name: /Clear CMOS/ }).click();
+  await page.getByRole('button', { name: /runs, no POST/ }).click();
+  assert.match(await page.locator('[role=status]').innerText(), /Recorded as line 1: runs, no POST/);
+  await page.getByRole('link', { name: /Log/ }).click();
+  assert.match(await page.locator('#line-1').innerText(), /Clear CMOS/);
+});
+
+test('a double click on a stage records one line', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/jobs/1006');
+  const before = Number(await page.locator('input[name=lines]').inputValue());
+  await page.getByRole('button', { name: /standby only/ }).dblclick();
+  await page.waitForURL(/said=/);
+  assert.equal(Number(await page.locator('input[name=lines]').inputValue()), before + 1);
+});
+
+test('the key sheet opens with ? and closes with Escape', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/jobs/1003');
+  await page.keyboard.press('?');
+  assert.ok(await page.locator('#keys').isVisible());
+  await page.keyboard.press('Escape');
+  assert.ok(!(await page.locator('#keys').isVisible()));
+});
+
+test('the theme is switched and kept', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/jobs/1003');
+  const ground = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor);
+  const light = await ground();
+  await page.getByRole('button', { name: 'Dark' }).click();
+  assert.notEqual(await ground(), light);
+  assert.match(page.url(), /\/jobs\/1003$/);
+  await page.goto('/shop');
+  assert.notEqual(await ground(), light);
+});

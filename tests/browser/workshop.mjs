@@ -1,0 +1,68 @@
+// Starts the built application on a port and data folder of its own, and a browser in front of it.
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { chromium } from 'playwright-core';
+
+export const root = resolve(import.meta.dirname, '../..');
+const app = join(root, 'artifacts/app/Kelvet.Web.dll');
+
+export function freePort() {
+  return new Promise((done) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address();
+      server.close(() => done(port));
+    });
+  });
+}
+
+export async function startServer({ demo = true, folder, port } = {}) {
+  folder ??= mkdtempSync(join(tmpdir(), 'kelvet-browser-'));
+  port ??= await freePort();
+  const args = [app, '--data', folder, '--port', String(port), ...(demo ? ['--demo'] : [])];
+  const child = spawn('dotnet', args, { stdio: ['ignore', 'pipe', 'pipe'] });
+  let said = '';
+  await new Promise((ready, fail) => {
+    child.stdout.on('data', (d) => {
+      said += d;
+      if (said.includes('is ready')) ready();
+    });
+    child.stderr.on('data', (d) => (said += d));
+    child.on('exit', () => fail(new Error(`The server stopped: ${said}`)));
+  });
+  return {
+    url: `http://127.0.0.1:${port}`,
+    folder,
+    port,
+    kill: () => new Promise((gone) => {
+      child.removeAllListeners('exit');
+      child.on('exit', gone);
+      child.kill('SIGKILL');
+    }),
+    async stop() {
+      await this.kill();
+      rmSync(folder, { recursive: true, force: true });
+    },
+  };
+}
+
+export function startBrowser() {
+  return chromium.launch({
+    executablePath: process.env.KELVET_CHROMIUM ?? '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+  });
+}
+
+/** A page that fails the test when the page reports an error or a blocked script. */
+export async function openPage(browser, server, options = {}) {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL: server.url, ...options });
+  const page = await context.newPage();
+  page.problems = [];
+  page.on('pageerror', (e) => page.problems.push(String(e)));
+  page.on('console', (m) => {
+    if (m.type() === 'error' && !m.text().includes('status of 404')) page.problems.push(m.text());
+  });
+  return page;
+}
