@@ -79,7 +79,8 @@ public class PosteriorTests
         var bench = new Bench()
             .Add(Plain("supply", UnitKind.Supply), Place.Supply)
             .Add(new Motherboard(new UnitId("board"), "Ondel S1", Origin.Customer, [new("A1", "A"), new("B1", "B")],
-                [new("HDMI", VideoSignal.Digital)], []) { TellsPost = random.Next(2) == 0 }, Place.Board)
+                [new("HDMI", VideoSignal.Digital)], [])
+            { TellsPost = random.Next(2) == 0 }, Place.Board)
             .Add(new Cpu(new UnitId("cpu"), "Tarn C1", Origin.Customer, random.Next(2) == 0), Place.Cpu)
             .Add(Plain("cooler", UnitKind.Cooler), Place.Cooler)
             .Add(Stick("stick-1"), Place.Memory("A1"));

@@ -86,6 +86,7 @@ test('a part is picked in the drawing with the arrow keys and swapped', async ()
   for (let i = 0; i < 6 && !/^(supply|monitor|cable)/.test(await here()); i++) await page.keyboard.press('ArrowLeft');
   for (let i = 0; i < 6 && !(await here()).startsWith('supply'); i++) await page.keyboard.press('ArrowDown');
   await press(page, 'Enter');
+  await page.waitForFunction(() => document.activeElement.matches('#pick a'));
   assert.match(await page.evaluate(() => document.activeElement.innerText), /Swap Ondel 350 W, small for Brask 550 W/);
   await press(page, 'Enter');
   assert.match(await page.locator('.pending').innerText(), /Swap Ondel 350 W/);

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Machines;
 using Kelvet.Core.Files;
+using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Faults;
 

@@ -84,5 +84,10 @@ document.getElementById('record')?.addEventListener('submit', (event) => {
 });
 addEventListener('pageshow', () => delete document.getElementById('record')?.dataset.sent);
 
+// The first thing that can be done to a picked part gets the focus, once the browser has dealt with the address's #pick.
 const picked = document.querySelector('#pick a.chip');
-if (picked && location.hash === '#pick') picked.focus();
+if (picked && location.hash === '#pick') {
+  const focus = () => setTimeout(() => picked.focus(), 50);
+  if (document.readyState === 'complete') focus();
+  else addEventListener('load', focus, { once: true });
+}
