@@ -99,10 +99,10 @@ public sealed class JobStore(KelvetDb db, TimeProvider clock)
     }
 
     /// <summary>Closes a job with what was found.</summary>
-    public async Task CloseAsync(int number, string by, string words, IEnumerable<UnitId> found, CancellationToken cancel = default)
+    public async Task CloseAsync(int number, string by, string words, IEnumerable<UnitId> found, DateTime? closedAtUtc = null, CancellationToken cancel = default)
     {
         var row = await db.Jobs.FirstAsync(j => j.Number == number, cancel);
-        row.ClosedAtUtc = clock.GetUtcNow().UtcDateTime;
+        row.ClosedAtUtc = closedAtUtc ?? clock.GetUtcNow().UtcDateTime;
         row.ClosedBy = by;
         row.ClosingWords = words;
         row.FoundUnits = string.Join(' ', found);

@@ -117,7 +117,7 @@ public static class Planner
         if (leader.Probability >= WorthProving
             && useful.Where(a => a.Proves?.Id == leader.Unit.Id).MinBy(a => a.Candidate.Minutes.Value) is { } proof)
         {
-            proof = proof with { Why = $"{leader.Unit.Name} is at {Percent(leader.Probability)}, but the proof runs one way only. If the machine fails again with it back and nothing else changed, that is proof." };
+            proof = proof with { Why = $"{leader.Unit.Name} is at {Percent.Words(leader.Probability)}, but the proof runs one way only. If the machine fails again with it back and nothing else changed, that is proof." };
             return new Advice(Phase.Prove, proof, $"Prove it: {proof.Candidate.Words}.", useful.RemoveAll(a => a.Candidate == proof.Candidate), pointless, wanted);
         }
 
@@ -148,15 +148,8 @@ public static class Planner
         var (first, second) = (a.Outcomes[0].Meaning[0], a.Outcomes[1].Meaning[0]);
         return first.Unit.Id != second.Unit.Id
             ? $"It tells {first.Unit.Name} from {second.Unit.Name}."
-            : $"It strengthens or weakens the case against {first.Unit.Name}: {Percent(first.Probability)} or {Percent(second.Probability)}.";
+            : $"It strengthens or weakens the case against {first.Unit.Name}: {Percent.Words(first.Probability)} or {Percent.Words(second.Probability)}.";
     }
-
-    internal static string Percent(double p) => p switch
-    {
-        > 0.995 and < 1 => "over 99 %",
-        < 0.005 and > 0 => "under 1 %",
-        _ => $"{p * 100:0} %",
-    };
 
     private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
 

@@ -29,7 +29,7 @@ public static class DemoShop
             var job = Dated(JobFormat.Read(Text(entry.Get("file").Text())), new DateTimeOffset(opened), by);
             var number = await store.OpenAsync(job, by, opened);
             if (entry.Find("closed") is { } closed)
-                await store.CloseAsync(number, by, closed.Text(400), entry.Get("found").Items().Select(f => new UnitId(f.Slug())));
+                await store.CloseAsync(number, by, closed.Text(400), entry.Get("found").Items().Select(f => new UnitId(f.Slug())), job.Entries[^1].At.UtcDateTime.AddHours(2));
         }
     }
 

@@ -28,7 +28,7 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
         if (Words.Length is 0 or > MostWords) Problem = $"Say what was done, in 1 to {MostWords} characters.";
         else if (found.Any(f => !UnitId.IsValid(f) || !Job.Bench.Now.Parts.Has(new UnitId(f)))) Problem = "One of the ticked parts is not in this job.";
         if (Problem is not null) return Page();
-        await Store.CloseAsync(Number, Visitor.Name, Words, found.Select(f => new UnitId(f)), HttpContext.RequestAborted);
+        await Store.CloseAsync(Number, Visitor.Name, Words, found.Select(f => new UnitId(f)), cancel: HttpContext.RequestAborted);
         return Redirect($"/jobs/{Number}/report");
     }
 
