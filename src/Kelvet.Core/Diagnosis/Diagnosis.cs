@@ -27,6 +27,13 @@ public sealed record Suspect(
 /// <param name="Faults">At least two, of at least two units, likeliest first.</param>
 public sealed record Confusion(ImmutableArray<FaultBelief> Faults);
 
+/// <summary>A piece of evidence: a line of the log (or the customer's report) as numbers per fault.</summary>
+/// <param name="Line">Number of the line; 0 for what the customer reported at intake.</param>
+/// <param name="Trial">The trial, when it is one.</param>
+/// <param name="Testimony">The finding, claim or try elsewhere, when it is one.</param>
+/// <param name="Column">The numbers.</param>
+public sealed record Evidence(int Line, Trial? Trial, Testimony? Testimony, EvidenceColumn Column);
+
 /// <summary>Everything that the log says about where the fault is. Derived, never stored.</summary>
 public sealed class BenchDiagnosis
 {
@@ -42,22 +49,24 @@ public sealed class BenchDiagnosis
     /// <summary>Faults below this are not worth naming as confounded.</summary>
     private const double WorthNaming = 0.03;
 
-    private const double LeastHypothesis = 1e-7;
-    private const int MostHypotheses = 5000;
+    private const double LeastHypothesis = 1e-8;
+    private const int MostHypotheses = 6000;
 
     private readonly int[] _groupOf;
     private readonly ImmutableArray<UnitId> _groups;
 
-    private BenchDiagnosis(BenchJob job, Atlas atlas, ImmutableArray<Fault> faults, ImmutableArray<EvidenceColumn> evidence, Posterior posterior)
+    private BenchDiagnosis(BenchJob job, Atlas atlas, ImmutableArray<Fault> faults, double[][]? coupling, ImmutableArray<Evidence> evidence, Posterior posterior)
     {
         Job = job;
         Atlas = atlas;
         Faults = faults;
+        Coupling = coupling;
         Evidence = evidence;
         Posterior = posterior;
         _groups = [.. faults.Select(f => f.Unit.Id).Distinct()];
-        _groupOf = [.. faults.Select(f => _groups.IndexOf(f.Unit.Id))];
-        Engaged = [.. job.Trials.Select(t => faults.Select(f => f.Engaged(t.Situation)).ToArray())];
+        var groupIndex = _groups.Select((id, g) => (id, g)).ToDictionary(p => p.id, p => p.g);
+        _groupOf = [.. faults.Select(f => groupIndex[f.Unit.Id])];
+        Engaged = [.. job.Trials.Select(t => EngagedIn(t.Situation))];
         Passed = Proof.AtWorkInAPass(job.Trials, Engaged, faults.Length);
         Hypotheses = posterior.Leading(LeastHypothesis, MostHypotheses);
         Suspects = AllSuspects();
@@ -68,23 +77,64 @@ public sealed class BenchDiagnosis
     public static BenchDiagnosis Of(BenchJob job, Atlas atlas)
     {
         var faults = Fault.AllOf(atlas, job.Now.Parts, job.Intake.Contexts);
+        var coupling = Harm.Coupling(job, faults);
         var evidence = EvidenceOf(job, atlas, faults);
-        return new BenchDiagnosis(job, atlas, faults, evidence, Posterior.Of([.. faults.Select(f => f.Odds)], evidence));
+        var posterior = Posterior.Of([.. faults.Select(f => f.Odds)], [.. evidence.Select(e => e.Column)], coupling);
+        return new BenchDiagnosis(job, atlas, faults, coupling, evidence, posterior);
     }
 
-    /// <summary>All evidence of a job in log order: the customer's report first, if there is one, then a column per trial.</summary>
-    public static ImmutableArray<EvidenceColumn> EvidenceOf(BenchJob job, Atlas atlas, ImmutableArray<Fault> faults)
+    /// <summary>
+    /// The diagnosis of this job with one more line. Where the line only adds evidence, what was worked out is kept.
+    /// </summary>
+    public BenchDiagnosis After(Entry entry)
     {
-        var columns = ImmutableArray.CreateBuilder<EvidenceColumn>();
+        var longer = Job.Append(entry);
+        if (entry is not (TrialEntry or FindingEntry or ElsewhereEntry or ClaimEntry) || longer.Trials.Length + longer.Testimonies.Length != Job.Trials.Length + Job.Testimonies.Length + 1)
+            return Of(longer, Atlas);
+        var coupling = Harm.Coupling(longer, Faults);
+        if (!Harm.Same(coupling, Coupling)) return Of(longer, Atlas);
+        var added = entry is TrialEntry ? EvidenceOfTrial(longer.Trials[^1]) : EvidenceOfTestimony(longer.Testimonies[^1], Faults, Atlas);
+        return added is null
+            ? new BenchDiagnosis(longer, Atlas, Faults, Coupling, Evidence, Posterior)
+            : new BenchDiagnosis(longer, Atlas, Faults, Coupling, Evidence.Add(added), Posterior.With(added.Column));
+    }
+
+    /// <summary>All evidence of a job in log order: the customer's report first, if there is one.</summary>
+    public static ImmutableArray<Evidence> EvidenceOf(BenchJob job, Atlas atlas, ImmutableArray<Fault> faults)
+    {
+        var pieces = new List<Evidence>();
         if (job.Intake.Reported is { } reported)
         {
-            var received = Situation.AtIntake(job.Now.Parts, job.Intake.Received);
-            columns.Add(EvidenceColumn.OfTrial(faults, received, Ceiling.Of(received), reported, atlas.ReportedSlip));
+            var received = Situation.AtIntake(job.Now.Parts, AtTheCustomers(job));
+            pieces.Add(new Evidence(0, null, null, EvidenceColumn.OfTrial(faults, received, Ceiling.Of(received), reported, atlas.ReportedSlip)));
         }
 
-        columns.AddRange(job.Trials.Select(t => EvidenceColumn.OfTrial(faults, t, atlas.Slip)));
-        return columns.ToImmutable();
+        pieces.AddRange(job.Trials.Select(t => new Evidence(t.Number, t, null, EvidenceColumn.OfTrial(faults, t, atlas.Slip))));
+        pieces.AddRange(job.Testimonies.Select(t => EvidenceOfTestimony(t, faults, atlas)).OfType<Evidence>());
+        return [.. pieces.OrderBy(p => p.Line)];
     }
+
+    /// <summary>The machine as it stood at the customer's: on their own outlet, if that is among the units.</summary>
+    private static Configuration AtTheCustomers(BenchJob job)
+    {
+        var outlet = job.Now.Parts.All.FirstOrDefault(u => u.Kind == UnitKind.Outlet && u.Origin == Origin.Customer);
+        return outlet is null ? job.Intake.Received : job.Intake.Received.WithUnit(Place.Outlet, outlet.Id);
+    }
+
+    private Evidence EvidenceOfTrial(Trial trial) => new(trial.Number, trial, null, EvidenceColumn.OfTrial(Faults, trial, Atlas.Slip));
+
+    private static Evidence? EvidenceOfTestimony(Testimony testimony, ImmutableArray<Fault> faults, Atlas atlas) =>
+        EvidenceColumn.OfTestimony(faults, testimony, atlas) is { } column ? new Evidence(testimony.Number, null, testimony, column) : null;
+
+    private double[] EngagedIn(Situation situation)
+    {
+        var engaged = new double[Faults.Length];
+        for (var f = 0; f < engaged.Length; f++) engaged[f] = Faults[f].Engaged(situation);
+        return engaged;
+    }
+
+    /// <summary>How much likelier two faults are together because one can bring about the other; null when none can.</summary>
+    public double[][]? Coupling { get; }
 
     public BenchJob Job { get; }
 
@@ -93,7 +143,7 @@ public sealed class BenchDiagnosis
     /// <summary>Every fault that the job's units can have; hypotheses refer to them by index.</summary>
     public ImmutableArray<Fault> Faults { get; }
 
-    public ImmutableArray<EvidenceColumn> Evidence { get; }
+    public ImmutableArray<Evidence> Evidence { get; }
 
     public Posterior Posterior { get; }
 
@@ -142,7 +192,7 @@ public sealed class BenchDiagnosis
             var own = each.Where(f => _groupOf[f] == g).ToArray();
             var beliefs = own.Select(f => new FaultBelief(f, Faults[f], marginals[f])).OrderByDescending(b => b.Probability).ToImmutableArray();
             var prior = 1 - own.Aggregate(1.0, (none, f) => none * (1 - Faults[f].Prior));
-            var proof = Proof.Of(Job.Trials, Faults, Engaged, Passed, id);
+            var proof = Proof.Of(Job, Faults, Engaged, Passed, id);
             return new Suspect(Job.Now.Parts[id], units[g], prior, StandingOf(units[g], live[g], own, proof), beliefs, proof);
         });
         return [.. suspects.OrderByDescending(s => s.Standing != Standing.Untested).ThenByDescending(s => s.Probability)];

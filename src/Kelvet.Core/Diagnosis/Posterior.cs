@@ -19,18 +19,24 @@ public sealed class Posterior
     /// <summary>Largest number of faults in a set.</summary>
     public const int MostFaults = 3;
 
-    /// <summary>Evidence between two rescalings: far from underflow even if each piece weighs 1e-10.</summary>
-    private const int RescaleEvery = 16;
+    /// <summary>
+    /// Sets of three are formed from at most so many faults, the likeliest by the exact sets of one and two.
+    /// A bench with spares for everything has about 150, so that in practice nothing is left out.
+    /// </summary>
+    public const int MostInTriples = 200;
+
+    /// <summary>Evidence between two rescalings: far from underflow even if each piece weighs 1e-6.</summary>
+    private const int RescaleEvery = 40;
 
     private readonly double[] _weights;
     private readonly int _n;
-    private readonly double[] _odds;
+    private readonly int[] _inTriples;
 
-    private Posterior(double[] odds, double[] weights)
+    private Posterior(double[] weights, int n, int[] inTriples)
     {
-        _odds = odds;
-        _n = odds.Length;
+        _n = n;
         _weights = weights;
+        _inTriples = inTriples;
         Total = weights.Sum();
     }
 
@@ -39,29 +45,52 @@ public sealed class Posterior
     /// <summary>Number of sets that were weighed.</summary>
     public int Sets => _weights.Length;
 
+    /// <summary>
+    /// An estimate of the share of sets of three that was left out, 0 when all were weighed: for each fault outside
+    /// them, its share in the sets of one and two, times how much heavier sets of three are than sets of two.
+    /// </summary>
+    public double LeftOut { get; private init; }
+
     /// <param name="odds">Prior odds of each fault.</param>
     /// <param name="evidence">All evidence, in any order.</param>
-    public static Posterior Of(IReadOnlyList<double> odds, IReadOnlyList<EvidenceColumn> evidence)
+    /// <param name="coupling">
+    /// Factor, 1 or more, by which two faults are likelier together than by chance, because one can bring about the
+    /// other; null when there is none. Symmetric.
+    /// </param>
+    public static Posterior Of(IReadOnlyList<double> odds, IReadOnlyList<EvidenceColumn> evidence, double[][]? coupling = null)
     {
         double[] o = [.. odds];
-        var weights = Priors(o);
-        for (var t = 0; t < evidence.Count; t++)
+        int[] all = [.. Enumerable.Range(0, o.Length)];
+        if (o.Length <= MostInTriples) return Weighed(o, evidence, coupling, all);
+
+        var small = Weighed(o, evidence, coupling, []);
+        var marginals = small.Marginals(all, o.Length);
+        int[] likeliest = [.. all.OrderByDescending(f => marginals[f]).Take(MostInTriples).Order()];
+        var result = Weighed(o, evidence, coupling, likeliest);
+        var counts = result.CountDistribution();
+        var outside = all.Except(likeliest).Sum(f => marginals[f]);
+        return new Posterior(result._weights, o.Length, likeliest) { LeftOut = Math.Min(1, outside * counts[3] / Math.Max(counts[2], 1e-12)) };
+    }
+
+    private static Posterior Weighed(double[] odds, IReadOnlyList<EvidenceColumn> evidence, double[][]? coupling, int[] inTriples)
+    {
+        var weights = Priors(odds, coupling, inTriples);
+        for (var from = 0; from < evidence.Count; from += RescaleEvery)
         {
-            Multiply(weights, o.Length, evidence[t]);
-            if ((t + 1) % RescaleEvery == 0) Rescale(weights);
+            Multiply(weights, odds.Length, inTriples, [.. evidence.Skip(from).Take(RescaleEvery)]);
+            Rescale(weights);
         }
 
-        Rescale(weights);
-        return new Posterior(o, weights);
+        return new Posterior(weights, odds.Length, inTriples);
     }
 
     /// <summary>The posterior with one more piece of evidence.</summary>
     public Posterior With(EvidenceColumn evidence)
     {
         var weights = (double[])_weights.Clone();
-        Multiply(weights, _n, evidence);
+        Multiply(weights, _n, _inTriples, [evidence]);
         Rescale(weights);
-        return new Posterior(_odds, weights);
+        return new Posterior(weights, _n, _inTriples) { LeftOut = LeftOut };
     }
 
     /// <summary>Probability that nothing known to the atlas is wrong.</summary>
@@ -71,7 +100,7 @@ public sealed class Posterior
     public ImmutableArray<double> CountDistribution()
     {
         var sums = new double[MostFaults + 1];
-        ForEachRow(_n, (row, size) => sums[size] += SumOf(_weights.AsSpan(row.Offset, row.Length)));
+        ForEachRow(_n, _inTriples, (row, size) => sums[size] += SumOf(_weights.AsSpan(row.Offset, row.Length)));
         sums[0] = _weights[0];
         return [.. sums.Select(s => s / Total)];
     }
@@ -86,17 +115,17 @@ public sealed class Posterior
     {
         var sums = new double[groups];
         int[] g = [.. groupOf];
-        ForEachRow(_n, (row, size) =>
+        ForEachRow(_n, _inTriples, (row, size) =>
         {
             var weights = _weights.AsSpan(row.Offset, row.Length);
-            var first = size >= 2 ? g[row.I] : -1;
-            var second = size == 3 ? g[row.J] : -1;
+            var first = size == 1 ? -1 : size == 2 ? g[row.I] : g[_inTriples[row.I]];
+            var second = size == 3 ? g[_inTriples[row.J]] : -1;
             var rowSum = 0.0;
             for (var x = 0; x < weights.Length; x++)
             {
                 var w = weights[x];
                 rowSum += w;
-                var last = g[row.First + x];
+                var last = g[size == 3 ? _inTriples[row.First + x] : row.First + x];
                 if (last != first && last != second) sums[last] += w;
             }
 
@@ -115,22 +144,27 @@ public sealed class Posterior
         var found = new List<Hypothesis>();
         var floor = least * Total;
         if (_weights[0] >= floor) found.Add(new Hypothesis([], _weights[0] / Total));
-        ForEachRow(_n, (row, size) =>
+        ForEachRow(_n, _inTriples, (row, size) =>
         {
             for (var x = 0; x < row.Length; x++)
             {
                 var w = _weights[row.Offset + x];
                 if (w < floor) continue;
                 var last = row.First + x;
-                found.Add(new Hypothesis(size switch { 1 => [last], 2 => [row.I, last], _ => [row.I, row.J, last] }, w / Total));
+                found.Add(new Hypothesis(size switch { 1 => [last], 2 => [row.I, last], _ => [_inTriples[row.I], _inTriples[row.J], _inTriples[last]] }, w / Total));
             }
         });
         return [.. found.OrderByDescending(h => h.Probability).Take(most)];
     }
 
+    /// <summary>A run of sets that share all but their last member; that runs over a list of faults from First on.</summary>
     private readonly record struct Row(int Offset, int First, int Length, int I, int J);
 
-    private static void ForEachRow(int n, Action<Row, int> visit)
+    /// <summary>
+    /// Visits all rows in layout order. In sets of three the members are places in the list of faults that take part;
+    /// elsewhere they are the faults themselves. A row's last members are contiguous in that list.
+    /// </summary>
+    private static void ForEachRow(int n, int[] inTriples, Action<Row, int> visit)
     {
         visit(new Row(1, 0, n, -1, -1), 1);
         var offset = 1 + n;
@@ -140,53 +174,80 @@ public sealed class Posterior
             offset += n - i - 1;
         }
 
-        for (var i = 0; i < n; i++)
+        var m = inTriples.Length;
+        for (var i = 0; i < m; i++)
         {
-            for (var j = i + 1; j < n; j++)
+            for (var j = i + 1; j < m; j++)
             {
-                visit(new Row(offset, j + 1, n - j - 1, i, j), 3);
-                offset += n - j - 1;
+                visit(new Row(offset, j + 1, m - j - 1, i, j), 3);
+                offset += m - j - 1;
             }
         }
     }
 
-    private static double[] Priors(double[] odds)
+    private static double[] Priors(double[] odds, double[][]? coupling, int[] inTriples)
     {
-        long n = odds.Length;
-        var weights = new double[1 + n + (n * (n - 1) / 2) + (n * (n - 1) * (n - 2) / 6)];
+        long n = odds.Length, m = inTriples.Length;
+        var weights = new double[1 + n + (n * (n - 1) / 2) + (m * (m - 1) * (m - 2) / 6)];
         weights[0] = 1;
-        ForEachRow(odds.Length, (row, size) =>
+        ForEachRow(odds.Length, inTriples, (row, size) =>
         {
-            var head = (size >= 2 ? odds[row.I] : 1) * (size == 3 ? odds[row.J] : 1);
-            for (var x = 0; x < row.Length; x++) weights[row.Offset + x] = head * odds[row.First + x];
+            var i = row.I < 0 ? -1 : size == 3 ? inTriples[row.I] : row.I;
+            var j = row.J < 0 ? -1 : inTriples[row.J];
+            var head = (i < 0 ? 1 : odds[i]) * (j < 0 ? 1 : odds[j] * (coupling?[i][j] ?? 1));
+            for (var x = 0; x < row.Length; x++)
+            {
+                var last = size == 3 ? inTriples[row.First + x] : row.First + x;
+                var weight = head * odds[last];
+                if (coupling is not null && i >= 0) weight *= coupling[i][last];
+                if (coupling is not null && j >= 0) weight *= coupling[j][last];
+                weights[row.Offset + x] = weight;
+            }
         });
         return weights;
     }
 
-    private static void Multiply(double[] weights, int n, EvidenceColumn c)
+    /// <summary>One piece of evidence, its numbers also gathered for the faults that take part in sets of three.</summary>
+    private readonly record struct Gathered(EvidenceColumn Column, double[] A, double[] B, double[]? N, double[]? D)
     {
-        weights[0] *= c.Likelihood([]);
-        double[] a = c.A, b = c.B;
-        ForEachRow(n, (row, size) =>
+        public static Gathered Of(EvidenceColumn c, int[] members)
         {
-            double headA = c.A0 * c.Scale, headB = c.B0 * c.Scale, headN = c.N0, headD = c.D0;
-            if (size >= 2) Join(row.I);
-            if (size == 3) Join(row.J);
-            var w = weights.AsSpan(row.Offset, row.Length);
-            var rowA = a.AsSpan(row.First, row.Length);
-            var rowB = b.AsSpan(row.First, row.Length);
-            if (c.N is null)
-                Sweep(w, rowA, rowB, headA, headB, c.Offset);
-            else
-                Sweep(w, rowA, rowB, c.N.AsSpan(row.First, row.Length), c.D!.AsSpan(row.First, row.Length), headA, headB, c.Offset, headN, headD);
+            return members.Length == c.A.Length ? new(c, c.A, c.B, c.N, c.D) : new(c, Pick(c.A), Pick(c.B), c.N is null ? null : Pick(c.N), c.D is null ? null : Pick(c.D));
 
-            void Join(int f)
+            double[] Pick(double[] values) => [.. members.Select(f => values[f])];
+        }
+    }
+
+    private static void Multiply(double[] weights, int n, int[] inTriples, EvidenceColumn[] columns)
+    {
+        foreach (var c in columns) weights[0] *= c.Likelihood([]);
+        Gathered[] whole = [.. columns.Select(c => new Gathered(c, c.A, c.B, c.N, c.D))];
+        Gathered[] picked = [.. columns.Select(c => Gathered.Of(c, inTriples))];
+        ForEachRow(n, inTriples, (row, size) =>
+        {
+            var w = weights.AsSpan(row.Offset, row.Length);
+            if (w.IsEmpty) return;
+            foreach (var g in size == 3 ? picked : whole)
             {
-                headA *= a[f];
-                headB *= b[f];
-                if (c.N is null) return;
-                headN += c.N[f];
-                headD += c.D![f];
+                var c = g.Column;
+                double headA = c.A0 * c.Scale, headB = c.B0 * c.Scale, headN = c.N0, headD = c.D0;
+                if (row.I >= 0) Join(row.I);
+                if (row.J >= 0) Join(row.J);
+                var a = g.A.AsSpan(row.First, row.Length);
+                var b = g.B.AsSpan(row.First, row.Length);
+                if (g.N is null)
+                    Sweep(w, a, b, headA, headB, c.Offset);
+                else
+                    Sweep(w, a, b, g.N.AsSpan(row.First, row.Length), g.D!.AsSpan(row.First, row.Length), headA, headB, c.Offset, headN, headD);
+
+                void Join(int f)
+                {
+                    headA *= g.A[f];
+                    headB *= g.B[f];
+                    if (g.N is null) return;
+                    headN += g.N[f];
+                    headD += g.D![f];
+                }
             }
         });
     }

@@ -43,8 +43,16 @@ public sealed record ProofPair(Trial Pass, Trial Fail);
 /// </summary>
 /// <param name="TakenOut">A failure that went away when the unit's faults went out of play.</param>
 /// <param name="PutBack">A failure that came when they came back into play.</param>
-public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack)
+/// <param name="Elsewhere">Line of a try in another, known-good machine that failed with it; 0 when there is none.</param>
+/// <param name="Repaired">
+/// A failure that went away when the unit was mended in place, with nothing else that could matter changed, and the
+/// number of passes since: proof by repair and return for faults that are not a part (a seat, a setting, firmware).
+/// </param>
+public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewhere, (ProofPair Pair, int Passes)? Repaired)
 {
+    /// <summary>Passes after a repair in place that make it a proof: the one that showed it and one more.</summary>
+    private const int PassesAfterRepair = 2;
+
     /// <summary>Bites that differ by less than this count as equal.</summary>
     private const double SameBite = 0.1;
 
@@ -54,20 +62,21 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack)
     /// <summary>A fault that bites at least so often would have shown in a passing trial.</summary>
     private const double FullyAtWork = 0.95;
 
-    public bool TwoWay => TakenOut is not null && PutBack is not null;
+    public bool TwoWay => (TakenOut is not null && (PutBack is not null || Elsewhere > 0)) || Repaired is { Passes: >= PassesAfterRepair };
 
-    public bool OneWay => (TakenOut ?? PutBack) is not null;
+    public bool OneWay => (TakenOut ?? PutBack) is not null || Elsewhere > 0 || Repaired is not null;
 
     /// <summary>Looks for proof in a log.</summary>
-    /// <param name="trials">The standing trials.</param>
+    /// <param name="job">The job.</param>
     /// <param name="faults">All faults of the job.</param>
     /// <param name="engaged">Per trial, per fault, the chance that it acted.</param>
     /// <param name="passed">Faults that were fully at work in a passing trial, <see cref="AtWorkInAPass"/>.</param>
     /// <param name="unit">The unit in question.</param>
-    public static Proof Of(IReadOnlyList<Trial> trials, ImmutableArray<Fault> faults, IReadOnlyList<double[]> engaged, bool[] passed, UnitId unit)
+    public static Proof Of(BenchJob job, ImmutableArray<Fault> faults, IReadOnlyList<double[]> engaged, bool[] passed, UnitId unit)
     {
+        var trials = job.Trials;
         ProofPair? takenOut = null, putBack = null;
-        for (var i = 1; i < trials.Count && (takenOut is null || putBack is null); i++)
+        for (var i = 1; i < trials.Length && (takenOut is null || putBack is null); i++)
         {
             for (var j = i - 1; j >= 0; j--)
             {
@@ -80,7 +89,17 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack)
             }
         }
 
-        return new Proof(takenOut, putBack);
+        var elsewhere = job.Testimonies.LastOrDefault(t => t.Entry is ElsewhereEntry e && e.Unit == unit);
+        return new Proof(takenOut, putBack, elsewhere?.Entry is ElsewhereEntry { Worked: false } ? elsewhere.Number : 0, RepairedInPlace(job, unit, takenOut));
+    }
+
+    private static (ProofPair Pair, int Passes)? RepairedInPlace(BenchJob job, UnitId unit, ProofPair? takenOut)
+    {
+        if (takenOut is null || !takenOut.Pass.Situation.Now.Has(unit)) return null;
+        var mended = takenOut.Pass.Changes.Any(c => c is Change.ClearCmos ? takenOut.Pass.Situation.Now[Place.Board] == unit
+            : c is Change.Reseat { Unit: var reseated } && reseated == unit || c is Change.Mend { Unit: var mend } && mend == unit);
+        var since = job.Trials.Where(t => t.Ordinal >= takenOut.Pass.Ordinal && t.Situation.Now.Has(unit)).TakeWhile(t => t.Seen.ShowsPicture).Count();
+        return mended ? (takenOut, since) : null;
     }
 
     /// <summary>

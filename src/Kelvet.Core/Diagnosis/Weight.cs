@@ -1,36 +1,34 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Evidence;
-using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Diagnosis;
 
 /// <summary>How far one piece of evidence moved one unit.</summary>
-/// <param name="Trial">The trial; null for the customer's report.</param>
+/// <param name="Evidence">The piece: a trial, a finding, what the customer says.</param>
 /// <param name="LogRatio">
 /// Natural logarithm of odds(unit | whole log) / odds(unit | log without this piece). Above 0 it speaks against the unit.
 /// </param>
-public sealed record Weight(Trial? Trial, double LogRatio)
+public sealed record Weight(Evidence Evidence, double LogRatio)
 {
+    /// <summary>The weight in words.</summary>
+    public string Words => InWords(LogRatio);
+
     /// <summary>
     /// The grades of Kass and Raftery, "Bayes Factors", JASA 90 (1995), p. 777: twice the logarithm, below 2
     /// not worth more than a bare mention, to 6 positive, to 10 strong, above very strong.
     /// </summary>
-    public string Words
+    public static string InWords(double logRatio)
     {
-        get
+        var twice = 2 * Math.Abs(logRatio);
+        if (twice < 0.2) return "says nothing";
+        var side = logRatio > 0 ? "against" : "for";
+        return twice switch
         {
-            var twice = 2 * Math.Abs(LogRatio);
-            if (twice < 0.2) return "says nothing";
-            var side = LogRatio > 0 ? "against" : "for";
-            return twice switch
-            {
-                < 2 => $"barely worth a mention, {side} it",
-                < 6 => $"positive, {side} it",
-                < 10 => $"strong, {side} it",
-                _ => $"very strong, {side} it",
-            };
-        }
+            < 2 => $"barely worth a mention, {side} it",
+            < 6 => $"positive, {side} it",
+            < 10 => $"strong, {side} it",
+            _ => $"very strong, {side} it",
+        };
     }
 
     /// <summary>The weight of every piece of evidence on a unit, in log order.</summary>
@@ -38,21 +36,47 @@ public sealed record Weight(Trial? Trial, double LogRatio)
     public static ImmutableArray<Weight> On(BenchDiagnosis diagnosis, UnitId unit)
     {
         _ = diagnosis[unit];
-        int[] group = [.. diagnosis.Faults.Select(f => f.Unit.Id == unit ? 0 : 1)];
-        double[] odds = [.. diagnosis.Faults.Select(f => f.Odds)];
-        var all = LogOdds(diagnosis.Posterior);
-        var reports = diagnosis.Evidence.Length - diagnosis.Job.Trials.Length;
-        return
-        [
-            .. diagnosis.Evidence.Select((column, i) => new Weight(
-                i < reports ? null : diagnosis.Job.Trials[i - reports],
-                all - LogOdds(Posterior.Of(odds, diagnosis.Evidence.RemoveAt(i))))),
-        ];
+        return All(diagnosis)[unit];
+    }
 
-        double LogOdds(Posterior posterior)
+    /// <summary>
+    /// The weight of every piece of evidence on every unit. Leaving one piece out divides each leading hypothesis
+    /// by its likelihood; hypotheses below one in 10^8 are left out throughout.
+    /// </summary>
+    public static ImmutableDictionary<UnitId, ImmutableArray<Weight>> All(BenchDiagnosis diagnosis)
+    {
+        UnitId[] units = [.. diagnosis.Suspects.Select(s => s.Unit.Id)];
+        var indexOf = units.Select((u, i) => (u, i)).ToDictionary(p => p.u, p => p.i);
+        var unitsOf = diagnosis.Hypotheses.Select(h => h.Faults.Select(f => indexOf[diagnosis.Faults[f].Unit.Id]).Distinct().ToArray()).ToArray();
+        var all = LogOdds(null);
+        var weights = units.Select(_ => ImmutableArray.CreateBuilder<Weight>(diagnosis.Evidence.Length)).ToArray();
+        foreach (var piece in diagnosis.Evidence)
         {
-            var p = Math.Clamp(posterior.Marginals(group, 2)[0], 1e-12, 1 - 1e-12);
-            return Math.Log(p / (1 - p));
+            var without = LogOdds(piece);
+            for (var u = 0; u < units.Length; u++) weights[u].Add(new Weight(piece, all[u] - without[u]));
+        }
+
+        return units.Select((u, i) => KeyValuePair.Create(u, weights[i].ToImmutable())).ToImmutableDictionary();
+
+        double[] LogOdds(Evidence? leaveOut)
+        {
+            var sums = new double[units.Length];
+            var total = 0.0;
+            for (var h = 0; h < unitsOf.Length; h++)
+            {
+                var hypothesis = diagnosis.Hypotheses[h];
+                var w = leaveOut is null ? hypothesis.Probability : hypothesis.Probability / leaveOut.Column.Likelihood(hypothesis.Faults.AsSpan());
+                total += w;
+                foreach (var u in unitsOf[h]) sums[u] += w;
+            }
+
+            for (var u = 0; u < sums.Length; u++)
+            {
+                var p = Math.Clamp(sums[u] / total, 1e-9, 1 - 1e-9);
+                sums[u] = Math.Log(p / (1 - p));
+            }
+
+            return sums;
         }
     }
 }

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
@@ -16,9 +17,6 @@ public sealed class EvidenceColumn
 {
     /// <summary>Weight of "no fault stopped it" in the mixture of stall domains. Bench judgement.</summary>
     private const double StallBackground = 0.02;
-
-    /// <summary>How often an indicator points where the start-up really stalled. Bench judgement.</summary>
-    private const double StallFidelity = 0.85;
 
     private EvidenceColumn(double[] a, double[] b)
     {
@@ -58,7 +56,7 @@ public sealed class EvidenceColumn
     /// <param name="slip">Chance, 0 to 1, that the observation is worthless.</param>
     /// <param name="stall">Where indicators say that start-up stalled; null when they say nothing.</param>
     public static EvidenceColumn OfTrial(
-        IReadOnlyList<Fault> faults, Situation situation, Ceiling ceiling, StageRange seen, double slip, StallDomain? stall = null)
+        IReadOnlyList<Fault> faults, Situation situation, Ceiling ceiling, StageRange seen, double slip, StallSignal? stall = null)
     {
         var n = faults.Count;
         var a = new double[n];
@@ -77,7 +75,7 @@ public sealed class EvidenceColumn
             if (!pointed) continue;
             var stopped = engaged * (reach[low] - reach[Math.Min(above, BootStages.Count - 1)]);
             denominators![f] = stopped;
-            numerators![f] = stopped * ((StallFidelity * faults[f].Mode.Stall[(int)stall!.Value]) + ((1 - StallFidelity) / StallDomains));
+            numerators![f] = stopped * Expected(faults[f].Mode.Stall, stall!);
         }
 
         return new EvidenceColumn(a, b)
@@ -88,7 +86,7 @@ public sealed class EvidenceColumn
             Offset = slip * seen.Width / BootStages.Count,
             N = numerators,
             D = denominators,
-            N0 = pointed ? StallBackground / StallDomains : 1,
+            N0 = pointed ? StallBackground * stall!.Likelihoods.Average() : 1,
             D0 = pointed ? StallBackground : 1,
         };
     }
@@ -96,6 +94,15 @@ public sealed class EvidenceColumn
     /// <summary>A trial from the log.</summary>
     public static EvidenceColumn OfTrial(IReadOnlyList<Fault> faults, Trial trial, double slip) =>
         OfTrial(faults, trial.Situation, trial.Ceiling, trial.Seen, slip, trial.Entry.Stall);
+
+    /// <summary>A finding, claim or try elsewhere from the log; null when the atlas does not know the check.</summary>
+    public static EvidenceColumn? OfTestimony(IReadOnlyList<Fault> faults, Testimony testimony, Atlas atlas) => testimony.Entry switch
+    {
+        FindingEntry f => atlas.Check(f.Check) is { } check ? OfCheck(faults, check, f.Unit, testimony.Situation, f.Found) : null,
+        ClaimEntry c => OfTrial(faults, testimony.Situation, Ceiling.Of(testimony.Situation), c.Seen, atlas.ReportedSlip),
+        ElsewhereEntry e => OfElsewhere(faults, e.Unit, e.Worked),
+        _ => null,
+    };
 
     /// <summary>
     /// Something that is seen when any one of its causes brings it about, or by chance (noisy OR).
@@ -117,6 +124,64 @@ public sealed class EvidenceColumn
         };
     }
 
+    /// <summary>A finding of a check, or its absence.</summary>
+    /// <param name="faults">All faults of the job.</param>
+    /// <param name="check">The check.</param>
+    /// <param name="unit">The unit that was looked at.</param>
+    /// <param name="situation">The machine at that moment.</param>
+    /// <param name="found">Whether the finding was there.</param>
+    public static EvidenceColumn OfCheck(IReadOnlyList<Fault> faults, Check check, UnitId unit, Situation situation, bool found) => OfFinding(
+        [.. faults.Select(f => Sensitivity(f, check, unit, situation))], check.Leak, found ? 1 : 0, found ? 0 : 1);
+
+    /// <summary>
+    /// Chance that a check finds a fault: the atlas's sensitivity while the fault is not dealt with. Modes of another
+    /// unit count while that unit is fitted (a hot CPU shows the cooler's faults); a powered check shows what acts.
+    /// </summary>
+    public static double Sensitivity(Fault fault, Check check, UnitId unit, Situation situation)
+    {
+        if (!check.Shows.TryGetValue(fault.Mode.Id, out var shows)) return 0;
+        var own = fault.Unit.Id == unit;
+        if (!own && (fault.Unit.Kind == check.On || !situation.Now.Has(fault.Unit.Id))) return 0;
+        if (!check.Powered) return fault.DealtWith(situation) ? 0 : shows;
+
+        // At its own plug a supply is tried apart from the machine; otherwise what does not act does not show.
+        var engaged = fault.Engaged(situation);
+        return engaged > 0 ? shows * Math.Max(engaged, 0.7) : own ? shows : 0;
+    }
+
+    /// <summary>A unit tried in a machine that is known good.</summary>
+    /// <param name="faults">All faults of the job.</param>
+    /// <param name="unit">The unit.</param>
+    /// <param name="worked">Whether that machine ran.</param>
+    public static EvidenceColumn OfElsewhere(IReadOnlyList<Fault> faults, UnitId unit, bool worked) => OfFinding(
+        [.. faults.Select(f => f.Unit.Id == unit && f.Mode.Cure == Cure.Replace ? Travels(f) : 0)], ElsewhereLeak, worked ? 0 : 1, worked ? 1 : 0);
+
+    /// <summary>Chance that a try in another machine fails for another reason. Bench judgement.</summary>
+    private const double ElsewhereLeak = 0.03;
+
+    private static double Travels(Fault fault) =>
+        (fault.Mode.Bites.Length == 0 ? 0 : fault.Mode.Bites.Max(b => b.With)) * (1 - fault.Mode.Reach[(int)BootStage.Picture]);
+
+    private static double Expected(ImmutableArray<double> stall, StallSignal signal)
+    {
+        var sum = 0.0;
+        for (var d = 0; d < stall.Length; d++) sum += stall[d] * signal.Likelihoods[d];
+        return sum;
+    }
+
+    /// <summary>The part of the likelihood that is not put down to a slip, stall evidence left aside.</summary>
+    public double Explained(ReadOnlySpan<int> set)
+    {
+        double a = A0, b = B0;
+        foreach (var f in set)
+        {
+            a *= A[f];
+            b *= B[f];
+        }
+
+        return Scale * (a - b);
+    }
+
     /// <summary>Likelihood of this evidence if exactly these faults are present.</summary>
     public double Likelihood(ReadOnlySpan<int> set)
     {
@@ -132,6 +197,4 @@ public sealed class EvidenceColumn
 
         return ((Scale * (a - b)) + Offset) * (numerator / denominator);
     }
-
-    private static readonly double StallDomains = Enum.GetValues<StallDomain>().Length;
 }

@@ -12,7 +12,7 @@ public enum StallDomain
 /// <summary>What takes a fault away.</summary>
 public enum Cure
 {
-    Replace, Reseat, ClearCmos, Set, Wire, Clean, Flash, Repair,
+    Replace, Reseat, ClearCmos, Set, Rewire, Clean, Flash, Straighten, Repaste, Isolate, Repair,
 }
 
 /// <summary>What a fault mode sits on: a kind of unit, or a part of one.</summary>
@@ -20,7 +20,7 @@ public enum FaultSite
 {
     Outlet, MainsLead, Supply, PowerExtension, CaseSwitch, Motherboard, MemorySlot, MemoryChannel, ExpansionSlot,
     VideoOutput, DigitalOutputs, Cpu, CpuChannel, CpuGraphics, MemoryStick, GraphicsCard, CardOutput, Cooler, Storage,
-    Peripheral, VideoCable, Monitor,
+    Peripheral, VideoCable, Monitor, MemoryKit,
 }
 
 /// <summary>A rule that says when a fault acts: all conditions hold, then with this chance.</summary>
@@ -29,10 +29,14 @@ public enum FaultSite
 public sealed record BiteRule(ImmutableArray<Condition> When, double With);
 
 /// <summary>A way in which something fails, as the atlas describes it.</summary>
+/// <param name="Harms">Odds that it adds to modes of other units that ran beside it while it acted, by mode id.</param>
 public sealed record FaultMode(
     string Id, FaultSite On, string Name, double Odds, ImmutableArray<string> Where, ImmutableArray<BiteRule> Bites,
-    ImmutableArray<double> Stops, ImmutableArray<double> Stall, Cure Cure)
+    ImmutableArray<double> Stops, ImmutableArray<double> Stall, Cure Cure, ImmutableDictionary<string, double> Harms)
 {
+    /// <summary>The mode whose odds follow from versions when they are known.</summary>
+    public const string FirmwareTooOld = "firmware-too-old";
+
     /// <summary>
     /// <c>Reach[s]</c>: the chance of getting at least to stage s while the fault acts. Reach[0] is 1; never rises.
     /// </summary>
@@ -58,16 +62,40 @@ public sealed record FaultMode(
 /// <param name="Multiply">Factor on the odds by mode id or site.</param>
 public sealed record IntakeContext(string Id, string Name, ImmutableDictionary<string, double> Multiply);
 
+/// <summary>
+/// A look, a test or a reading that finds something or does not. Rail readings and temperatures are judged against
+/// their limits first, and recorded as found or not found.
+/// </summary>
+/// <param name="Id">Name used in case files.</param>
+/// <param name="Name">What is done, in words.</param>
+/// <param name="On">The kind of unit it is done to.</param>
+/// <param name="Found">What a positive finding is, in words.</param>
+/// <param name="Powered">Whether the machine runs meanwhile, so that only what acts can show.</param>
+/// <param name="Minutes">Bench minutes.</param>
+/// <param name="Leak">Chance, 0 to 1, of a positive finding with nothing wrong: 1 - specificity.</param>
+/// <param name="Shows">Sensitivity by mode id, 0 to 1. Modes of other units count while those are fitted.</param>
+/// <param name="Caution">What to mind; empty when nothing special.</param>
+/// <param name="Needs">The stage that the last start must have reached for the check to be possible.</param>
+public sealed record Check(
+    string Id, string Name, UnitKind On, string Found, bool Powered, Minutes Minutes, double Leak,
+    ImmutableDictionary<string, double> Shows, string Caution, BootStage Needs = BootStage.NoStandby);
+
+/// <summary>Tools and caution for a change of a sort.</summary>
+/// <param name="Act">"swap", "reseat", "clean" …; "any" for every act.</param>
+/// <param name="On">The kind of unit; null for every kind.</param>
+public sealed record Practice(string Act, UnitKind? On, string Tools, string Caution);
+
 /// <summary>Bench minutes for changes, read from the atlas file.</summary>
 public sealed record WorkTimes(
-    Minutes Power, Minutes Wait, Minutes ClearCmos, Minutes StartAtPins, Minutes Display,
+    Minutes Power, Minutes Wait, Minutes ClearCmos, ImmutableDictionary<Remedy, Minutes> Mend, Minutes StartAtPins, Minutes Display,
     ImmutableDictionary<UnitKind, Minutes> Reseat, ImmutableDictionary<UnitKind, Minutes> Remove,
     ImmutableDictionary<UnitKind, Minutes> Swap);
 
 /// <summary>The shop's knowledge of faults: modes, odds, contexts and bench times. Immutable once read.</summary>
 public sealed record Atlas(
     string Version, double Slip, double ReportedSlip, ImmutableDictionary<Origin, double> Origins,
-    ImmutableArray<IntakeContext> Contexts, ImmutableArray<FaultMode> Modes, WorkTimes Work)
+    ImmutableArray<IntakeContext> Contexts, ImmutableArray<FaultMode> Modes, ImmutableArray<Check> Checks,
+    ImmutableArray<Practice> Practices, WorkTimes Work)
 {
     /// <summary>The atlas that ships with Kelvet.</summary>
     public static Atlas Standard { get; } = LoadStandard();
@@ -79,6 +107,26 @@ public sealed record Atlas(
         using var reader = new StreamReader(stream);
         return AtlasReader.Read(reader.ReadToEnd(), "atlas.yaml");
     }
+
+    /// <summary>Tools and caution for a change.</summary>
+    public Practice PracticeFor(Change change, Parts parts)
+    {
+        var text = change.ToString();
+        var act = text.IndexOf(' ') is > 0 and var space ? text[..space] : text;
+        var unit = change switch
+        {
+            Change.Swap c => parts.Find(c.Out),
+            Change.Fit c => parts.Find(c.Unit),
+            Change.Move c => parts.Find(c.Unit),
+            Change.Remove c => parts.Find(c.Unit),
+            Change.Reseat c => parts.Find(c.Unit),
+            Change.Mend c => parts.Find(c.Unit),
+            _ => null,
+        };
+        return Practices.First(p => (p.Act == "any" || p.Act == act) && (p.On is null || p.On == unit?.Kind));
+    }
+
+    public Check? Check(string id) => Checks.FirstOrDefault(c => c.Id == id);
 
     public FaultMode this[string id] => Modes.FirstOrDefault(m => m.Id == id) ?? throw new KeyNotFoundException($"There is no fault mode {id}.");
 }

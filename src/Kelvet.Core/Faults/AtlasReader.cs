@@ -13,19 +13,24 @@ public static class AtlasReader
     public static Atlas Read(string yaml, string file)
     {
         var root = YamlPart.Root(yaml, file);
-        root.Only("version", "slip", "reported-slip", "origins", "contexts", "modes", "work");
+        root.Only("version", "slip", "reported-slip", "origins", "contexts", "modes", "checks", "practice", "work");
         var modes = root.Get("modes").Items().Select(Mode).ToImmutableArray();
         Distinct(root.Get("modes"), modes.Select(m => m.Id), "mode");
         var contexts = root.Get("contexts").Items().Select(c => Context(c, modes)).ToImmutableArray();
         Distinct(root.Get("contexts"), contexts.Select(c => c.Id), "context");
+        var checks = root.Get("checks").Items().Select(c => CheckOf(c, modes)).ToImmutableArray();
+        Distinct(root.Get("checks"), checks.Select(c => c.Id), "check");
+        if (root.Get("practice").Items().LastOrDefault() is not { } last || PracticeOf(last) is not { Act: "any", On: null })
+            throw root.Get("practice").Wrong("the last entry must be for any act on any unit");
+        foreach (var (mode, part) in modes.Zip(root.Get("modes").Items())) HarmsAreModes(mode, part, modes);
         return new Atlas(
             root.Get("version").Text(), root.Get("slip").Number(0.0001, 0.5), root.Get("reported-slip").Number(0, 1),
-            root.Get("origins").EnumMap<Origin, double>(v => v.Number(0, 10), complete: true), contexts, modes, Work(root.Get("work")));
+            root.Get("origins").EnumMap<Origin, double>(v => v.Number(0, 10), complete: true), contexts, modes, checks, [.. root.Get("practice").Items().Select(PracticeOf)], Work(root.Get("work")));
     }
 
     private static FaultMode Mode(DataPart part)
     {
-        part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure");
+        part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure", "harms");
         var where = part.Find("where") is { } traits
             ? traits.Items().Select(t => Trait.Known.Contains(t.Text()) ? t.Text() : throw t.Wrong($"there is no trait \"{t.Text()}\"; known are {string.Join(", ", Trait.Known)}")).ToImmutableArray()
             : [];
@@ -35,7 +40,38 @@ public static class AtlasReader
         return new FaultMode(
             part.Get("id").Slug(), part.Get("on").Choice<FaultSite>(), part.Get("name").Text(), part.Get("odds").Number(0, 10), where,
             [.. part.Get("bites").Items().Select(Bite)], [.. BootStages.All.Select(s => stops.GetValueOrDefault(s))],
-            Stall(part.Get("stall")), part.Get("cure").Choice<Cure>());
+            Stall(part.Get("stall")), part.Get("cure").Choice<Cure>(), part.Find("harms") is { } harms ? Numbers(harms, 10) : ImmutableDictionary<string, double>.Empty);
+    }
+
+    private static ImmutableDictionary<string, double> Numbers(DataPart part, double most) =>
+        part.Fields().ToImmutableDictionary(f => f.Key, f => f.Value.Number(0, most), StringComparer.Ordinal);
+
+    private static void HarmsAreModes(FaultMode mode, DataPart part, ImmutableArray<FaultMode> modes)
+    {
+        foreach (var victim in mode.Harms.Keys)
+        {
+            if (modes.All(m => m.Id != victim)) throw part.Get("harms").Wrong($"there is no mode \"{victim}\"");
+        }
+    }
+
+    private static Practice PracticeOf(DataPart part)
+    {
+        part.Only("act", "on", "tools", "caution");
+        return new Practice(part.Get("act").Slug(), part.Get("on").Text() == "any" ? null : part.Get("on").Choice<UnitKind>(), part.Get("tools").Text(), part.TextOr("caution", "", 300));
+    }
+
+    private static Check CheckOf(DataPart part, ImmutableArray<FaultMode> modes)
+    {
+        part.Only("id", "name", "on", "found", "powered", "minutes", "leak", "shows", "caution", "needs");
+        var shows = Numbers(part.Get("shows"), 1);
+        foreach (var mode in shows.Keys)
+        {
+            if (modes.All(m => m.Id != mode)) throw part.Get("shows").Wrong($"there is no mode \"{mode}\"");
+        }
+
+        return new Check(
+            part.Get("id").Slug(), part.Get("name").Text(), part.Get("on").Choice<UnitKind>(), part.Get("found").Text(), part.FlagOr("powered", false),
+            new Minutes(part.Get("minutes").Number(0, 600)), part.Get("leak").Number(0, 1), shows, part.TextOr("caution", "", 300), part.Find("needs")?.Choice<BootStage>(dashed: false) ?? BootStage.NoStandby);
     }
 
     private static BiteRule Bite(DataPart part)
@@ -78,9 +114,9 @@ public static class AtlasReader
 
     private static WorkTimes Work(DataPart part)
     {
-        part.Only("power", "wait", "clear-cmos", "start-at-pins", "display", "reseat", "remove", "swap");
+        part.Only("power", "wait", "clear-cmos", "mend", "start-at-pins", "display", "reseat", "remove", "swap");
         return new WorkTimes(
-            Time(part.Get("power")), Time(part.Get("wait")), Time(part.Get("clear-cmos")), Time(part.Get("start-at-pins")),
+            Time(part.Get("power")), Time(part.Get("wait")), Time(part.Get("clear-cmos")), part.Get("mend").EnumMap<Remedy, Minutes>(Time, complete: true), Time(part.Get("start-at-pins")),
             Time(part.Get("display")), Times("reseat"), Times("remove"), Times("swap"));
 
         Minutes Time(DataPart p) => new(p.Number(0, 600));

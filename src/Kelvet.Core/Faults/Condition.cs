@@ -11,6 +11,13 @@ public sealed class Condition
     private readonly Func<Situation, Fault, bool> _test;
     private readonly bool _negated;
 
+    /// <summary>
+    /// Conditions about what has been done, as against how the machine now stands. A fault with a rule that asks for
+    /// one of these not to hold is dealt with once it holds.
+    /// </summary>
+    private static readonly HashSet<string> History =
+        ["reseated", "cmos-cleared", "cleaned", "straightened", "repasted", "flashed", "rewired", "set-right", "isolated"];
+
     private Condition(string name, Func<Situation, Fault, bool> test, bool negated)
     {
         Name = name;
@@ -20,6 +27,9 @@ public sealed class Condition
 
     /// <summary>The name as the atlas writes it, with "not " in front when turned round.</summary>
     public string Name { get; }
+
+    /// <summary>Whether this asks for something not to have been done, and it has been.</summary>
+    public bool Undone(Situation situation, Fault fault) => _negated && History.Contains(Name[4..].Trim()) && _test(situation, fault);
 
     public bool Holds(Situation situation, Fault fault) => _test(situation, fault) != _negated;
 
@@ -47,6 +57,18 @@ public sealed class Condition
             ["card-draws"] = (s, _) => s.Cards.Any(c => c.Card.NeedsAuxPower),
             // The settings of the fault's board were cleared.
             ["cmos-cleared"] = (s, f) => s.CmosCleared(f.Unit.Id),
+            // Mended in place, by the way it is done. Flashing is done to the board that the fault's unit sits on.
+            ["cleaned"] = (s, f) => s.Mended(f.Unit.Id, Remedy.Clean),
+            ["straightened"] = (s, f) => s.Mended(f.Unit.Id, Remedy.Straighten),
+            ["repasted"] = (s, f) => s.Mended(f.Unit.Id, Remedy.Repaste),
+            ["flashed"] = (s, f) => s.Mended(f.Unit is Motherboard ? f.Unit.Id : s.Now[Place.Board] ?? f.Unit.Id, Remedy.Flash),
+            ["rewired"] = (s, f) => s.Mended(f.Unit.Id, Remedy.Rewire),
+            ["set-right"] = (s, f) => s.Mended(f.Unit.Id, Remedy.Set),
+            ["isolated"] = (s, f) => s.Mended(f.Unit.Id, Remedy.Isolate),
+            // At least two of the customer's sticks are fitted.
+            ["kit-fitted"] = (s, _) => s.Sticks.Count(m => m.Stick.Origin == Origin.Customer) >= 2,
+            // Any of the customer's sticks is fitted.
+            ["any-of-kit-fitted"] = (s, _) => s.Sticks.Any(m => m.Stick.Origin == Origin.Customer),
             // The CPU sits in the customer's board, whose firmware may be older than it needs.
             ["customer-board"] = (s, _) => s.Board?.Origin == Origin.Customer,
             // The monitor is plugged into the fault's own output (or any digital one, or the card in its slot).

@@ -40,12 +40,7 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// Whether the technician has already done what cures it, so that by now it is no reason to keep the unit under
     /// suspicion: it may have been there at intake, but it is dealt with.
     /// </summary>
-    public bool DealtWith(Situation situation) => Mode.Cure switch
-    {
-        Cure.Reseat or Cure.Set or Cure.Wire => situation.Refitted(Unit.Id),
-        Cure.ClearCmos => situation.CmosCleared(Unit.Id),
-        _ => false,
-    };
+    public bool DealtWith(Situation situation) => Mode.Bites.Any(r => r.When.Any(c => c.Undone(situation, this)));
 
     /// <summary>The fault in words: "memory slot dead (A2)".</summary>
     public string Words => Part.Length == 0 || Mode.On == FaultSite.DigitalOutputs ? Mode.Name : $"{Mode.Name} ({Part})";
@@ -62,21 +57,18 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
         var known = atlas.Contexts.ToDictionary(c => c.Id);
         var active = contexts.Distinct().Select(id => known.GetValueOrDefault(id)).OfType<IntakeContext>().ToArray();
         var channels = parts.All.OfType<Motherboard>().SelectMany(b => b.Channels).Distinct().Order(StringComparer.Ordinal).ToArray();
+        UnitId[] kit = [.. parts.All.OfType<Machines.MemoryStick>().Where(m => m.Origin == Origin.Customer).Select(m => m.Id)];
         var faults = ImmutableArray.CreateBuilder<Fault>();
         foreach (var unit in parts.All)
         {
             foreach (var mode in atlas.Modes)
             {
                 if (!mode.Where.All(trait => Trait.Has(unit, trait))) continue;
-                foreach (var part in SitesOn(unit, mode.On, channels))
+                foreach (var part in SitesOn(unit, mode.On, channels, kit))
                 {
-                    var odds = mode.Odds * atlas.Origins[unit.Origin];
-                    foreach (var context in active)
-                    {
-                        if (unit.Origin != Origin.Customer) break;
-                        odds *= context.Multiply.GetValueOrDefault(mode.Id, context.Multiply.GetValueOrDefault(DataPart.Dashed(mode.On), 1));
-                    }
-
+                    var odds = mode.Odds * atlas.Origins[unit.Origin] * FirmwareFactor(mode, unit, parts);
+                    if (unit.Origin == Origin.Customer) odds *= active.Aggregate(1.0, (f, c) => f * Factor(c, mode));
+                    if (unit.FittedByOwner && known.TryGetValue(OwnerContext, out var owner)) odds *= Factor(owner, mode);
                     if (odds > 0) faults.Add(new Fault(mode, unit, part, odds));
                 }
             }
@@ -85,7 +77,23 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
         return faults.ToImmutable();
     }
 
-    private static IEnumerable<string> SitesOn(Unit unit, FaultSite site, string[] channels) => (site, unit) switch
+    /// <summary>Context that applies to the units that the owner has fitted, and to them alone.</summary>
+    private const string OwnerContext = "fitted-by-owner";
+
+    private static double Factor(IntakeContext context, FaultMode mode) =>
+        context.Multiply.GetValueOrDefault(mode.Id, context.Multiply.GetValueOrDefault(DataPart.Dashed(mode.On), 1));
+
+    /// <summary>
+    /// Where both versions are known, firmware too old is certain or out of the question; otherwise the atlas's odds stand.
+    /// </summary>
+    private static double FirmwareFactor(FaultMode mode, Unit unit, Parts parts)
+    {
+        if (mode.Id != FaultMode.FirmwareTooOld || unit is not Machines.Cpu { NeedsFirmware: { } needed }) return 1;
+        var board = parts.All.OfType<Motherboard>().FirstOrDefault(b => b.Origin == Origin.Customer);
+        return board?.Firmware is { } version ? needed > version ? 1000 : 0 : 1;
+    }
+
+    private static IEnumerable<string> SitesOn(Unit unit, FaultSite site, string[] channels, UnitId[] kit) => (site, unit) switch
     {
         (FaultSite.MemorySlot, Motherboard b) => b.Slots.Select(s => s.Name),
         (FaultSite.MemoryChannel, Motherboard b) => b.Channels,
@@ -95,6 +103,7 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
         (FaultSite.CpuChannel, Cpu) => channels,
         (FaultSite.CpuGraphics, Cpu c) => c.HasGraphics ? [""] : [],
         (FaultSite.CardOutput, GraphicsCard g) => g.Outputs.Select(o => o.Name),
+        (FaultSite.MemoryKit, Machines.MemoryStick { Origin: Origin.Customer } m) => kit.Length >= 2 && kit[0] == m.Id ? ["kit"] : [],
         (FaultSite.Motherboard, Motherboard) or (FaultSite.Cpu, Machines.Cpu) => [""],
         (FaultSite.MemoryStick, Machines.MemoryStick) or (FaultSite.GraphicsCard, Machines.GraphicsCard) => [""],
         (_, PlainUnit p) when p.Kind.ToString() == site.ToString() => [""],

@@ -54,12 +54,14 @@ public abstract class DataPart
 
     public string TextOr(string key, string otherwise, int most = 120) => Find(key)?.Text(most, 0) ?? otherwise;
 
-    public bool FlagOr(string key, bool otherwise) => Find(key) is not { } part ? otherwise : part.Scalar switch
+    public bool Flag() => Scalar switch
     {
         "true" => true,
         "false" => false,
-        _ => throw part.Wrong("expected true or false"),
+        _ => throw Wrong("expected true or false"),
     };
+
+    public bool FlagOr(string key, bool otherwise) => Find(key)?.Flag() ?? otherwise;
 
     public string Slug() => UnitId.IsValid(Text()) ? Text() : throw Wrong($"\"{Text()}\" is not an id: lower-case letters, digits and dashes");
 

@@ -46,8 +46,15 @@ public sealed record LogLine(int Number, Entry Written, StrikeEntry? StruckBy)
 /// <param name="Ceiling">What a healthy machine could have reached.</param>
 public sealed record Trial(int Number, int Ordinal, TrialEntry Entry, ImmutableArray<Change> Changes, Situation Situation, Ceiling Ceiling)
 {
-    public StageRange Seen => Entry.Seen;
+    /// <summary>The range reached, with the power-button test worked in.</summary>
+    public StageRange Seen => Entry.Reached;
 }
+
+/// <summary>A line that is evidence without being a trial: a finding, a claim, a try in another machine.</summary>
+/// <param name="Number">Number of its line in the log.</param>
+/// <param name="Entry">What was recorded.</param>
+/// <param name="Situation">The machine at that moment; for a claim, as the customer says it was.</param>
+public sealed record Testimony(int Number, Entry Entry, Situation Situation);
 
 /// <summary>
 /// A job's log and everything that follows from it. Immutable: <see cref="Append"/> is the only way to a longer log,
@@ -64,6 +71,7 @@ public sealed class BenchJob
         Entries = entries;
         Lines = replay.Lines;
         Trials = replay.Trials;
+        Testimonies = replay.Testimonies;
         Now = replay.Now;
     }
 
@@ -85,6 +93,9 @@ public sealed class BenchJob
 
     /// <summary>The trials that stand, oldest first.</summary>
     public ImmutableArray<Trial> Trials { get; }
+
+    /// <summary>The findings, claims and tries elsewhere that stand, oldest first.</summary>
+    public ImmutableArray<Testimony> Testimonies { get; }
 
     /// <summary>The machine as it now stands.</summary>
     public Situation Now { get; }
@@ -169,13 +180,14 @@ public sealed class BenchJob
         return [.. entries.Select((e, i) => new LogLine(i + 1, e, strikes.GetValueOrDefault(e.Id)))];
     }
 
-    private sealed record Replay(ImmutableArray<LogLine> Lines, ImmutableArray<Trial> Trials, Situation Now);
+    private sealed record Replay(ImmutableArray<LogLine> Lines, ImmutableArray<Trial> Trials, ImmutableArray<Testimony> Testimonies, Situation Now);
 
     private static Replay Replayed(Intake intake, ImmutableArray<Entry> entries)
     {
         var lines = LinesOf(entries);
         var now = Situation.AtIntake(intake.Parts, intake.Received);
         var trials = ImmutableArray.CreateBuilder<Trial>();
+        var testimonies = ImmutableArray.CreateBuilder<Testimony>();
         var since = ImmutableArray.CreateBuilder<Change>();
         foreach (var line in lines)
         {
@@ -197,6 +209,15 @@ public sealed class BenchJob
                         trials.Add(new Trial(line.Number, trials.Count + 1, trial, since.ToImmutable(), now, Ceiling.Of(now)));
                         since.Clear();
                         break;
+                    case ClaimEntry claim:
+                        testimonies.Add(new Testimony(line.Number, claim, Situation.AtIntake(now.Parts, intake.Received).After(claim.Changes)));
+                        break;
+                    case FindingEntry finding:
+                        testimonies.Add(new Testimony(line.Number, finding, Known(now, finding.Unit)));
+                        break;
+                    case ElsewhereEntry elsewhere:
+                        testimonies.Add(new Testimony(line.Number, elsewhere, Known(now, elsewhere.Unit)));
+                        break;
                     default:
                         break;
                 }
@@ -207,6 +228,8 @@ public sealed class BenchJob
             }
         }
 
-        return new Replay(lines, trials.ToImmutable(), now);
+        return new Replay(lines, trials.ToImmutable(), testimonies.ToImmutable(), now);
+
+        static Situation Known(Situation now, UnitId unit) => now.Parts.Has(unit) ? now : throw new ChangeRefusedException($"There is no unit {unit} in this job.");
     }
 }

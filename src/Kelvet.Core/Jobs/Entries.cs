@@ -30,10 +30,90 @@ public abstract record Entry
     public const int LongestNote = 2000;
 }
 
+/// <summary>What the power button did after a wait of 30 to 60 seconds: one press.</summary>
+public enum ButtonTest
+{
+    /// <summary>An orderly stop within a few seconds: the machine had booted, picture or not.</summary>
+    Orderly,
+    /// <summary>Nothing, or only after holding it: POST had not completed.</summary>
+    NoResponse,
+}
+
+/// <summary>
+/// What lights, codes or beeps say of where start-up stalled: a likelihood, 0 to 1, per domain.
+/// </summary>
+public sealed record StallSignal
+{
+    /// <summary>How often a plain indicator points where the start-up really stalled. Bench judgement.</summary>
+    private const double Fidelity = 0.85;
+
+    private static readonly int Domains = Enum.GetValues<StallDomain>().Length;
+
+    /// <exception cref="ArgumentException">Not six numbers from 0 to 1, or all of them 0.</exception>
+    public StallSignal(IEnumerable<double> likelihoods)
+    {
+        Likelihoods = [.. likelihoods];
+        if (Likelihoods.Length != Domains || Likelihoods.Any(l => !(l is >= 0 and <= 1)) || Likelihoods.All(l => l == 0))
+            throw new ArgumentException($"A stall signal has {Domains} likelihoods from 0 to 1, not all 0.", nameof(likelihoods));
+    }
+
+    public ImmutableArray<double> Likelihoods { get; }
+
+    /// <summary>An indicator that points at one domain.</summary>
+    public static StallSignal At(StallDomain domain)
+    {
+        var likelihoods = Enumerable.Repeat((1 - Fidelity) / Domains, Domains).ToArray();
+        likelihoods[(int)domain] += Fidelity;
+        return new StallSignal(likelihoods);
+    }
+
+    /// <summary>The domain that it speaks for most.</summary>
+    public StallDomain Pointed => (StallDomain)Likelihoods.IndexOf(Likelihoods.Max());
+
+    /// <summary>Whether it is a plain indicator, <see cref="At"/>.</summary>
+    public bool IsPlain => Equals(At(Pointed));
+
+    public bool Equals(StallSignal? other) => other is not null && Likelihoods.SequenceEqual(other.Likelihoods);
+
+    public override int GetHashCode() => Likelihoods.Aggregate(0, HashCode.Combine);
+
+    public static implicit operator StallSignal(StallDomain domain) => At(domain);
+
+    public static StallSignal ToStallSignal(StallDomain domain) => At(domain);
+}
+
 /// <summary>A power-on attempt: what was changed before it and how far the machine got.</summary>
 /// <param name="Seen">The stage or range of stages reached.</param>
-/// <param name="Stall">What an indicator, code or beep pointed at; null when nothing did.</param>
-public sealed record TrialEntry(Guid Id, ImmutableArray<Change> Changes, StageRange Seen, StallDomain? Stall = null) : Entry(Id);
+/// <param name="Stall">What indicators, codes or beeps say; null when they say nothing.</param>
+public sealed record TrialEntry(Guid Id, ImmutableArray<Change> Changes, StageRange Seen, StallSignal? Stall = null) : Entry(Id)
+{
+    /// <summary>What the power button did; null when it was not tried.</summary>
+    public ButtonTest? Button { get; init; }
+
+    /// <summary>The range with the button test worked in.</summary>
+    public StageRange Reached => Button switch
+    {
+        ButtonTest.Orderly when Seen.High >= BootStage.PostNoPicture && Seen.Low < BootStage.PostNoPicture => new StageRange(BootStage.PostNoPicture, Seen.High),
+        ButtonTest.NoResponse when Seen.Low < BootStage.PostNoPicture && Seen.High >= BootStage.PostNoPicture => new StageRange(Seen.Low, BootStage.RunsNoPost),
+        _ => Seen,
+    };
+}
+
+/// <summary>A look, a test or a reading, judged: it found what it looks for, or it did not.</summary>
+/// <param name="Check">Id of a <see cref="Faults.Check"/> of the atlas.</param>
+/// <param name="Unit">The unit that was looked at.</param>
+/// <param name="Found">Whether the finding was there.</param>
+public sealed record FindingEntry(Guid Id, string Check, UnitId Unit, bool Found) : Entry(Id);
+
+/// <summary>What the customer says was tried before the machine came in: evidence at lower trust.</summary>
+/// <param name="Changes">What they say they changed, from the machine as received.</param>
+/// <param name="Seen">How far they say it got then.</param>
+public sealed record ClaimEntry(Guid Id, ImmutableArray<Change> Changes, StageRange Seen) : Entry(Id);
+
+/// <summary>A unit tried in another machine that is known good.</summary>
+/// <param name="Unit">The unit.</param>
+/// <param name="Worked">Whether that machine ran with it.</param>
+public sealed record ElsewhereEntry(Guid Id, UnitId Unit, bool Worked) : Entry(Id);
 
 /// <summary>Work on the machine without a start-up after it.</summary>
 public sealed record WorkEntry(Guid Id, ImmutableArray<Change> Changes) : Entry(Id);

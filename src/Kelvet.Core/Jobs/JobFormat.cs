@@ -119,22 +119,24 @@ public static class JobFormat
         var kind = part.Get("kind").Choice<UnitKind>();
         var name = part.Get("name").Text(80);
         var origin = part.Find("origin")?.Choice<Origin>() ?? Origin.Customer;
-        string[] common = ["id", "kind", "name", "origin", "serial"];
+        string[] common = ["id", "kind", "name", "origin", "serial", "fitted-by-owner"];
         Unit unit;
         switch (kind)
         {
             case UnitKind.Motherboard:
-                part.Only([.. common, "slots", "outputs", "cards", "socket", "memory", "tells-post"]);
+                part.Only([.. common, "slots", "outputs", "cards", "socket", "memory", "tells-post", "firmware", "flashes-without-cpu"]);
                 unit = new Motherboard(id, name, origin, part.Get("slots").Items().Select(ReadSlot), ReadOutputs(part), part.Find("cards")?.Items().Select(c => c.Text(20)) ?? [])
                 {
                     Socket = part.TextOr("socket", "", 20),
                     MemoryType = part.TextOr("memory", "", 20),
                     TellsPost = part.FlagOr("tells-post", false),
+                    Firmware = part.Find("firmware")?.Whole(0, 1_000_000),
+                    FlashesWithoutCpu = part.FlagOr("flashes-without-cpu", false),
                 };
                 break;
             case UnitKind.Cpu:
-                part.Only([.. common, "graphics", "socket"]);
-                unit = new Cpu(id, name, origin, part.FlagOr("graphics", false)) { Socket = part.TextOr("socket", "", 20) };
+                part.Only([.. common, "graphics", "socket", "needs-firmware"]);
+                unit = new Cpu(id, name, origin, part.FlagOr("graphics", false)) { Socket = part.TextOr("socket", "", 20), NeedsFirmware = part.Find("needs-firmware")?.Whole(0, 1_000_000) };
                 break;
             case UnitKind.MemoryStick:
                 part.Only([.. common, "memory", "gb"]);
@@ -150,7 +152,7 @@ public static class JobFormat
                 break;
         }
 
-        return unit with { Serial = part.TextOr("serial", "", 60) };
+        return unit with { Serial = part.TextOr("serial", "", 60), FittedByOwner = part.FlagOr("fitted-by-owner", false) };
     }
 
     private static MemorySlot ReadSlot(DataPart part)
@@ -176,8 +178,20 @@ public static class JobFormat
         switch (kind)
         {
             case "trial":
-                part.Only([.. common, "changes", "seen", "stall"]);
-                entry = new TrialEntry(id, ReadChanges(part), RangeOf(part.Get("seen")), part.Find("stall")?.Choice<StallDomain>());
+                part.Only([.. common, "changes", "seen", "stall", "button"]);
+                entry = new TrialEntry(id, ReadChanges(part), RangeOf(part.Get("seen")), part.Find("stall") is { } stall ? StallOf(stall) : null) { Button = part.Find("button")?.Choice<ButtonTest>() };
+                break;
+            case "finding":
+                part.Only([.. common, "check", "unit", "found"]);
+                entry = new FindingEntry(id, part.Get("check").Slug(), UnitIdOf(part.Get("unit")), part.Get("found").Flag());
+                break;
+            case "claim":
+                part.Only([.. common, "changes", "seen"]);
+                entry = new ClaimEntry(id, ReadChanges(part), RangeOf(part.Get("seen")));
+                break;
+            case "elsewhere":
+                part.Only([.. common, "unit", "worked"]);
+                entry = new ElsewhereEntry(id, UnitIdOf(part.Get("unit")), part.Get("worked").Flag());
                 break;
             case "work":
                 part.Only([.. common, "changes"]);
@@ -197,7 +211,7 @@ public static class JobFormat
                     part.Find("replacement") is { } r ? ReadEntry(r, before) : null);
                 break;
             default:
-                throw part.Get("kind").Wrong($"\"{kind}\" is none of trial, work, arrival, note, strike");
+                throw part.Get("kind").Wrong($"\"{kind}\" is none of trial, work, finding, claim, elsewhere, arrival, note, strike");
         }
 
         return entry with
@@ -239,6 +253,13 @@ public static class JobFormat
         {
             throw part.Wrong(e.Message.Split(" (Parameter")[0].TrimEnd('.'));
         }
+    }
+
+    private static StallSignal StallOf(DataPart part)
+    {
+        if (part.IsScalar) return part.Choice<StallDomain>();
+        var likelihoods = part.EnumMap<StallDomain, double>(v => v.Number(0, 1), complete: false);
+        return Guarded(part, () => new StallSignal(Enum.GetValues<StallDomain>().Select(d => likelihoods.GetValueOrDefault(d))));
     }
 
     private static UnitId UnitIdOf(DataPart part) => new(part.Slug());

@@ -1,6 +1,7 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using Kelvet.Core.Faults;
 using Kelvet.Core.Files;
 using Kelvet.Core.Machines;
 
@@ -58,6 +59,7 @@ public static class JobWriter
             ["origin"] = DataPart.Dashed(unit.Origin),
         };
         Put(node, "serial", unit.Serial);
+        if (unit.FittedByOwner) node["fitted-by-owner"] = true;
         switch (unit)
         {
             case Motherboard b:
@@ -67,10 +69,13 @@ public static class JobWriter
                 Put(node, "socket", b.Socket);
                 Put(node, "memory", b.MemoryType);
                 node["tells-post"] = b.TellsPost;
+                if (b.Firmware is { } version) node["firmware"] = version;
+                if (b.FlashesWithoutCpu) node["flashes-without-cpu"] = true;
                 break;
             case Cpu c:
                 node["graphics"] = c.HasGraphics;
                 Put(node, "socket", c.Socket);
+                if (c.NeedsFirmware is { } needed) node["needs-firmware"] = needed;
                 break;
             case MemoryStick m:
                 Put(node, "memory", m.MemoryType);
@@ -99,11 +104,34 @@ public static class JobWriter
                 node["kind"] = "trial";
                 if (t.Changes.Length > 0) node["changes"] = ChangeNodes(t.Changes);
                 node["seen"] = t.Seen.ToString();
-                if (t.Stall is { } stall) node["stall"] = DataPart.Dashed(stall);
+                if (t.Stall is { } stall)
+                {
+                    node["stall"] = stall.IsPlain
+                        ? DataPart.Dashed(stall.Pointed)
+                        : new JsonObject(Enum.GetValues<StallDomain>().Select(d => KeyValuePair.Create(DataPart.Dashed(d), (JsonNode?)stall.Likelihoods[(int)d])));
+                }
+
+                if (t.Button is { } button) node["button"] = DataPart.Dashed(button);
                 break;
             case WorkEntry w:
                 node["kind"] = "work";
                 node["changes"] = ChangeNodes(w.Changes);
+                break;
+            case FindingEntry f:
+                node["kind"] = "finding";
+                node["check"] = f.Check;
+                node["unit"] = f.Unit.Value;
+                node["found"] = f.Found;
+                break;
+            case ClaimEntry c:
+                node["kind"] = "claim";
+                if (c.Changes.Length > 0) node["changes"] = ChangeNodes(c.Changes);
+                node["seen"] = c.Seen.ToString();
+                break;
+            case ElsewhereEntry e:
+                node["kind"] = "elsewhere";
+                node["unit"] = e.Unit.Value;
+                node["worked"] = e.Worked;
                 break;
             case ArrivalEntry a:
                 node["kind"] = "arrival";

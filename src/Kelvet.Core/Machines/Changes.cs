@@ -1,5 +1,24 @@
 namespace Kelvet.Core.Machines;
 
+/// <summary>Ways of mending that leave the part in place.</summary>
+public enum Remedy
+{
+    /// <summary>Clean contacts or heavy dust; off and cold.</summary>
+    Clean,
+    /// <summary>Straighten bent socket pins under magnification.</summary>
+    Straighten,
+    /// <summary>Clean off and renew the thermal paste, film off.</summary>
+    Repaste,
+    /// <summary>Write the current firmware.</summary>
+    Flash,
+    /// <summary>Put front-panel wires or fan plugs on the right pins.</summary>
+    Rewire,
+    /// <summary>Set a switch or a monitor's input right.</summary>
+    Set,
+    /// <summary>Run the board on the bench, out of the case.</summary>
+    Isolate,
+}
+
 /// <summary>One thing that the technician does to the machine between trials.</summary>
 public abstract record Change
 {
@@ -37,6 +56,9 @@ public abstract record Change
     /// <summary>Clears the firmware settings of the fitted board.</summary>
     public sealed record ClearCmos : Change;
 
+    /// <summary>Mends something without swapping a part.</summary>
+    public sealed record Mend(Remedy Remedy, UnitId Unit) : Change;
+
     /// <summary>
     /// The change as it is stored and written in job files, which <see cref="TryParse"/> reads: "swap supply spare-supply",
     /// "fit stick-1 memory.A2", "display-at board/DP 1".
@@ -54,6 +76,7 @@ public abstract record Change
         StartWith => "start-with header-pins",
         DisplayAt c => $"display-at {c.Output}",
         ClearCmos => "clear-cmos",
+        Mend c => $"{Files.DataPart.Dashed(c.Remedy)} {c.Unit}",
         _ => throw new InvalidOperationException(),
     };
 
@@ -80,6 +103,7 @@ public abstract record Change
             "move" when UnitId.IsValid(first) && Place.TryParse(second, out var place) => new Move(new UnitId(first), place),
             "start-with" when rest == "case-switch" => new StartWith(StartMethod.CaseSwitch),
             "start-with" when rest == "header-pins" => new StartWith(StartMethod.HeaderPins),
+            _ when UnitId.IsValid(rest) && TryRemedy(verb, out var remedy) => new Mend(remedy, new UnitId(rest)),
             "display-at" when OutputRef.TryParse(rest, out var output) => new DisplayAt(output),
             _ => null,
         };
@@ -97,8 +121,21 @@ public abstract record Change
             "fit" or "move" => $"\"{verb} UNIT PLACE\", with a place such as supply, memory.A2 or card.1",
             "start-with" => "\"start-with case-switch\" or \"start-with header-pins\"",
             "display-at" => "\"display-at board/HDMI\" or \"display-at card.1/DP 1\"",
-            _ => "fit, remove, move, swap, reseat, connect, bypass, start-with, display-at or clear-cmos",
+            _ when TryRemedy(verb, out _) => $"\"{verb} UNIT\"",
+            _ => "fit, remove, move, swap, reseat, connect, bypass, start-with, display-at, clear-cmos, clean, straighten, repaste, flash, rewire, set or isolate",
         };
+        return false;
+    }
+
+    private static bool TryRemedy(string verb, out Remedy remedy)
+    {
+        foreach (var candidate in Enum.GetValues<Remedy>())
+        {
+            remedy = candidate;
+            if (Files.DataPart.Dashed(candidate) == verb) return true;
+        }
+
+        remedy = default;
         return false;
     }
 
@@ -119,6 +156,11 @@ public abstract record Change
             StartWith => "start at the header pins",
             DisplayAt c => $"monitor on {c.Output.Words()}",
             ClearCmos => "clear CMOS",
+            Mend { Remedy: Remedy.Isolate } c => $"run {Name(c.Unit)} out of the case",
+            Mend { Remedy: Remedy.Straighten } c => $"straighten the socket pins of {Name(c.Unit)}",
+            Mend { Remedy: Remedy.Flash } c => $"flash the firmware of {Name(c.Unit)}",
+            Mend { Remedy: Remedy.Set } c => $"set {Name(c.Unit)} right",
+            Mend c => $"{Files.DataPart.Dashed(c.Remedy)} {Name(c.Unit)}",
             _ => throw new InvalidOperationException(),
         };
     }

@@ -18,6 +18,7 @@ public static class Possible
             tries.Add(fitted ? new Change.Move(id, place) : new Change.Fit(id, place));
         if (fitted) tries.Add(unit.Kind == UnitKind.PowerExtension ? new Change.Bypass(id) : new Change.Remove(id));
         foreach (var output in OutputsOf(unit)) tries.Add(new Change.DisplayAt(output));
+        tries.AddRange(Situation.RemediesFor(unit.Kind).Where(r => !now.Mended(id, r)).Select(r => new Change.Mend(r, id)));
         if (unit.Kind == UnitKind.Motherboard) tries.Add(new Change.ClearCmos());
         if (unit.Kind == UnitKind.CaseSwitch)
         {

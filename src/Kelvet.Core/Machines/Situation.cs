@@ -11,8 +11,13 @@ public sealed class Situation
     private readonly ImmutableHashSet<UnitId> _refitted;
     private readonly ImmutableHashSet<UnitId> _cleared;
 
-    private Situation(Parts parts, Configuration now, ImmutableHashSet<UnitId> refitted, ImmutableHashSet<UnitId> cleared)
+    private readonly ImmutableHashSet<(UnitId Unit, Remedy Remedy)> _mended;
+
+    private Situation(
+        Parts parts, Configuration now, ImmutableHashSet<UnitId> refitted, ImmutableHashSet<UnitId> cleared,
+        ImmutableHashSet<(UnitId Unit, Remedy Remedy)> mended)
     {
+        _mended = mended;
         Parts = parts;
         Now = now;
         _refitted = refitted;
@@ -20,7 +25,7 @@ public sealed class Situation
     }
 
     /// <summary>The machine as received.</summary>
-    public static Situation AtIntake(Parts parts, Configuration received) => new(parts, received, [], []);
+    public static Situation AtIntake(Parts parts, Configuration received) => new(parts, received, [], [], []);
 
     public Parts Parts { get; }
 
@@ -31,6 +36,13 @@ public sealed class Situation
 
     /// <summary>Whether this board's settings were cleared since intake.</summary>
     public bool CmosCleared(UnitId board) => _cleared.Contains(board);
+
+    /// <summary>Whether this was mended in this way since intake.</summary>
+    public bool Mended(UnitId id, Remedy remedy) => _mended.Contains((id, remedy));
+
+    /// <summary>Whether the same has been done to both machines since intake.</summary>
+    public bool SameHistory(Situation other) =>
+        _refitted.SetEquals(other._refitted) && _cleared.SetEquals(other._cleared) && _mended.SetEquals(other._mended);
 
     public Motherboard? Board => Fitted<Motherboard>(Place.Board);
 
@@ -43,7 +55,7 @@ public sealed class Situation
         Now.At.Where(p => p.Key.Kind == PlaceKind.Memory).Select(p => (p.Key, (MemoryStick)Parts[p.Value]));
 
     /// <summary>Adds a unit that has come to the bench; it is not fitted by that.</summary>
-    public Situation WithUnit(Unit unit) => new(Parts.With(unit), Now, _refitted, _cleared);
+    public Situation WithUnit(Unit unit) => new(Parts.With(unit), Now, _refitted, _cleared, _mended);
 
     /// <summary>The situation after a change.</summary>
     /// <exception cref="ChangeRefusedException">The change is impossible; the message says why.</exception>
@@ -69,6 +81,7 @@ public sealed class Situation
             Change.StartWith c => StartWith(c.Method),
             Change.DisplayAt c => DisplayAt(c.Output),
             Change.ClearCmos => ClearCmos(),
+            Change.Mend c => Mend(c.Unit, c.Remedy),
             _ => throw new ArgumentException($"Unknown change {change.GetType().Name}.", nameof(change)),
         };
         next = made.Next ?? this;
@@ -205,7 +218,30 @@ public sealed class Situation
     }
 
     private Attempt ClearCmos() =>
-        Board is { } board ? new Situation(Parts, Now, _refitted, _cleared.Add(board.Id)) : "There is no board to clear.";
+        Board is { } board ? new Situation(Parts, Now, _refitted, _cleared.Add(board.Id), _mended) : "There is no board to clear.";
+
+    private Attempt Mend(UnitId id, Remedy remedy)
+    {
+        if (Parts.Find(id) is not { } unit) return NoUnit(id);
+        if (!RemediesFor(unit.Kind).Contains(remedy)) return $"That is not done to a {unit.Kind.Words()}.";
+        if (remedy == Remedy.Flash && unit is Motherboard { FlashesWithoutCpu: false, Firmware: { } version } && Cpu is { NeedsFirmware: { } needed } cpu && needed > version)
+            return $"{unit.Name} needs a running CPU to be flashed, and {cpu.Name} does not run on its firmware. Fit an older CPU first.";
+        if (remedy == Remedy.Flash && Now[Place.Board] != id) return $"{unit.Name} is not on the bench.";
+        var refitted = remedy is Remedy.Clean or Remedy.Repaste or Remedy.Straighten ? _refitted.Add(id) : _refitted;
+        return new Situation(Parts, Now, refitted, _cleared, _mended.Add((id, remedy)));
+    }
+
+    /// <summary>How a kind of unit can be mended in place.</summary>
+    public static IEnumerable<Remedy> RemediesFor(UnitKind kind) => kind switch
+    {
+        UnitKind.Motherboard => [Remedy.Clean, Remedy.Straighten, Remedy.Flash, Remedy.Isolate],
+        UnitKind.MemoryStick => [Remedy.Clean],
+        UnitKind.GraphicsCard => [Remedy.Clean, Remedy.Repaste, Remedy.Rewire],
+        UnitKind.Cooler => [Remedy.Repaste, Remedy.Rewire, Remedy.Clean],
+        UnitKind.CaseSwitch => [Remedy.Rewire],
+        UnitKind.Monitor or UnitKind.Supply => [Remedy.Set],
+        _ => [],
+    };
 
     /// <summary>The outputs on the board or card in a place; null when nothing there has any.</summary>
     public ImmutableArray<VideoOutput>? OutputsAt(Place source) => Now[source] is not { } id
@@ -255,7 +291,7 @@ public sealed class Situation
         static bool Differ(string a, string b) => a.Length > 0 && b.Length > 0 && !a.Equals(b, StringComparison.OrdinalIgnoreCase);
     }
 
-    private Situation With(Configuration now, params UnitId[] refitted) => new(Parts, now, _refitted.Union(refitted), _cleared);
+    private Situation With(Configuration now, params UnitId[] refitted) => new(Parts, now, _refitted.Union(refitted), _cleared, _mended);
 
     private Configuration WithoutDisplayOn(Configuration now, Place place)
     {

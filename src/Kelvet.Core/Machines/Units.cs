@@ -51,6 +51,9 @@ public abstract record Unit
         init => _serial = value.Length <= 60 ? value : throw new ArgumentException("A serial number has at most 60 characters.", nameof(value));
     }
 
+    /// <summary>Whether the owner put it in recently: seats, fit and firmware are then likelier to be wrong.</summary>
+    public bool FittedByOwner { get; init; }
+
     /// <summary>The sort of place this unit goes into.</summary>
     public PlaceKind GoesInto => Kind switch
     {
@@ -157,6 +160,12 @@ public sealed record Motherboard : Unit
     /// </summary>
     public bool TellsPost { get; init; }
 
+    /// <summary>Firmware version as a whole number that rises, null when not known.</summary>
+    public int? Firmware { get; init; }
+
+    /// <summary>Whether it can be flashed with no working CPU in the socket.</summary>
+    public bool FlashesWithoutCpu { get; init; }
+
     /// <summary>Channel names in slot order.</summary>
     public IEnumerable<string> Channels => Slots.Select(s => s.Channel).Distinct();
 
@@ -171,6 +180,9 @@ public sealed record Cpu : Unit
 
     /// <summary>Whether it can drive the board's video outputs.</summary>
     public bool HasGraphics { get; }
+
+    /// <summary>Least firmware version of the customer's kind of board that knows this CPU, null when not known.</summary>
+    public int? NeedsFirmware { get; init; }
 
     /// <summary>Socket name, empty when not recorded.</summary>
     public string Socket { get; init; } = "";

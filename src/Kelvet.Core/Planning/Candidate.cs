@@ -6,18 +6,35 @@ using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Planning;
 
-/// <summary>Something that could be tried next: one act at the bench, then a start-up.</summary>
+/// <summary>Something that could be done next: an act at the bench and a start-up, or a look, test or reading.</summary>
 /// <param name="Changes">What is done, in order. More than one where practice makes them one act (fit a card and plug the monitor into it).</param>
 /// <param name="Minutes">Bench minutes, power-down and the wait for start-up included.</param>
 /// <param name="HandsIn">Whether hands go into the machine, so that the power-off gate applies.</param>
-/// <param name="After">The machine as it would then be started.</param>
+/// <param name="After">The machine as it would then be started, or looked at.</param>
 public sealed record Candidate(ImmutableArray<Change> Changes, Minutes Minutes, bool HandsIn, Situation After)
 {
     /// <summary>A part that the shop would have to get first; null when all is at hand.</summary>
     public Unit? Missing { get; init; }
 
+    /// <summary>The check that this is, instead of a start-up; null for a start-up.</summary>
+    public Check? Check { get; init; }
+
+    /// <summary>The unit that is checked; null for a start-up.</summary>
+    public Unit? Checked { get; init; }
+
+    /// <summary>Tools, in words.</summary>
+    public string Tools { get; init; } = "none";
+
+    /// <summary>What to mind; empty when nothing special.</summary>
+    public string Caution { get; init; } = "";
+
     /// <summary>What is done, in the trade's words.</summary>
-    public string Words => string.Join(", ", Changes.Select(c => c.Words(After.Parts)));
+    public string Words => Check is not null ? $"{Check.Name}: {Checked!.Name}"
+        : Changes.Length == 0 ? "start it again, nothing changed"
+        : string.Join(", ", Changes.Select(c => c.Words(After.Parts)));
+
+    /// <summary>Key that is the same for the same act.</summary>
+    public string Key => Check is not null ? $"{Check.Id} {Checked!.Id}" : string.Join('|', Changes.Select(c => c.ToString()));
 }
 
 /// <summary>Lists what could be done next with the parts at hand.</summary>
@@ -27,7 +44,7 @@ public static class Candidates
     /// Every feasible step from here, and, for the kinds of part of which no spare is at hand, the swap that a spare
     /// would allow (<see cref="Candidate.Missing"/> names it).
     /// </summary>
-    public static ImmutableArray<Candidate> From(BenchJob job, WorkTimes work)
+    public static ImmutableArray<Candidate> From(BenchJob job, Atlas atlas)
     {
         var now = job.Now;
         var found = new Dictionary<string, Candidate>(StringComparer.Ordinal);
@@ -35,12 +52,42 @@ public static class Candidates
         {
             var from = missing is null ? now : now.WithUnit(missing);
             if (!TryAll(from, changes, out var after) || after.WhyNotPowered() is not null) continue;
-            var candidate = new Candidate([.. changes], Cost(changes, from, work), changes.Any(HandsIn), after) { Missing = missing };
-            var key = string.Join('|', changes.Select(c => c.ToString()));
-            found.TryAdd(key, candidate);
+            var candidate = Of(changes, from, after, atlas) with { Missing = missing };
+            found.TryAdd(candidate.Key, candidate);
         }
 
+        foreach (var check in ChecksOf(job, atlas)) found.TryAdd(check.Key, check);
         return [.. found.Values];
+    }
+
+    /// <summary>The candidate for changes made together.</summary>
+    /// <param name="changes">What is done.</param>
+    /// <param name="from">The machine before.</param>
+    /// <param name="after">The machine after.</param>
+    /// <param name="atlas">Times, tools and cautions.</param>
+    public static Candidate Of(IReadOnlyList<Change> changes, Situation from, Situation after, Atlas atlas)
+    {
+        var practices = changes.Select(c => atlas.PracticeFor(c, after.Parts)).ToArray();
+        return new Candidate([.. changes], Cost(changes, from, atlas.Work), changes.Any(HandsIn), after)
+        {
+            Tools = practices.Select(p => p.Tools).Where(t => t != "none").Distinct().DefaultIfEmpty("none").Aggregate((a, b) => $"{a}, {b}"),
+            Caution = string.Join(' ', practices.Select(p => p.Caution).Where(c => c.Length > 0).Distinct()),
+        };
+    }
+
+    /// <summary>Looks, tests and readings that have not been made on the machine as it stands.</summary>
+    private static IEnumerable<Candidate> ChecksOf(BenchJob job, Atlas atlas)
+    {
+        var lastTrial = job.Trials.Length == 0 ? 0 : job.Trials[^1].Number;
+        foreach (var unit in job.Now.Parts.All.Where(u => job.Now.Now.Has(u.Id)))
+        {
+            foreach (var check in atlas.Checks.Where(c => c.On == unit.Kind && (c.Needs == BootStage.NoStandby || (lastTrial > 0 && job.Trials[^1].Seen.Low >= c.Needs))))
+            {
+                // A look shows the same until something is changed; a reading is worth repeating after another start.
+                if (job.Testimonies.Any(t => t.Entry is FindingEntry f && f.Check == check.Id && f.Unit == unit.Id && (!check.Powered || t.Number > lastTrial))) continue;
+                yield return new Candidate([], check.Powered ? check.Minutes : check.Minutes + atlas.Work.Power, !check.Powered, job.Now) { Check = check, Checked = unit, Caution = check.Caution };
+            }
+        }
     }
 
     /// <summary>Bench minutes for changes made together, then one start-up.</summary>
@@ -62,6 +109,7 @@ public static class Candidates
                 Change.StartWith => work.StartAtPins,
                 Change.DisplayAt => work.Display,
                 Change.ClearCmos => work.ClearCmos,
+                Change.Mend c => work.Mend[c.Remedy],
                 _ => throw new ArgumentException($"No time is known for {change.GetType().Name}.", nameof(changes)),
             };
             handsIn |= HandsIn(change);
@@ -128,6 +176,8 @@ public static class Candidates
 
             if (unit.Kind is UnitKind.Supply or UnitKind.MemoryStick or UnitKind.GraphicsCard or UnitKind.Cooler or UnitKind.CaseSwitch or UnitKind.Monitor && !now.Refitted(unit.Id))
                 yield return ([new Change.Reseat(unit.Id)], null);
+            foreach (var remedy in Situation.RemediesFor(unit.Kind).Where(r => !now.Mended(unit.Id, r)))
+                yield return ([new Change.Mend(remedy, unit.Id)], null);
             if (unit.Kind == UnitKind.MemoryStick && board is not null)
             {
                 foreach (var slot in board.Slots) yield return ([new Change.Move(unit.Id, Place.Memory(slot.Name))], null);

@@ -38,7 +38,7 @@ public static class Sequence
     /// </summary>
     public static ImmutableArray<Look<Fault>> Checks(BenchDiagnosis diagnosis) => Best(diagnosis.Suspects
         .SelectMany(s => s.Faults)
-        .Where(b => b.Fault.Mode.Cure is Cure.Reseat or Cure.Set or Cure.Wire && b.Fault.Unit.Origin == Origin.Customer
+        .Where(b => b.Fault.Mode.Cure is Cure.Reseat or Cure.Set or Cure.Rewire or Cure.Repaste or Cure.Clean && b.Fault.Unit.Origin == Origin.Customer
             && !b.Fault.DealtWith(diagnosis.Job.Now) && diagnosis.Job.Now.Now.Has(b.Fault.Unit.Id))
         .Select(b => new Look<Fault>(b.Fault, b.Probability, diagnosis.Atlas.Work.Reseat[b.Fault.Unit.Kind])));
 }

@@ -1,0 +1,88 @@
+using System.Collections.Immutable;
+using System.CommandLine;
+using System.Text.Json;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Planning;
+using Kelvet.Core.Training;
+
+namespace Kelvet.Cli;
+
+/// <summary>Draws hidden faults, lets each school work each job to a verdict, and compares.</summary>
+internal static class SimulateCommand
+{
+    private static readonly JsonSerializerOptions Indented = new() { WriteIndented = true, PropertyNamingPolicy = JsonNamingPolicy.CamelCase };
+
+    public static Command Create()
+    {
+        var jobs = new Option<int>("--jobs") { Description = "Jobs to simulate, 1 to 100000.", DefaultValueFactory = _ => 200 };
+        var seed = new Option<int>("--seed") { Description = "The same seed gives the same output.", DefaultValueFactory = _ => 1 };
+        var school = new Option<string>("--school") { Description = "A school, or all.", DefaultValueFactory = _ => "all" };
+        var mismatch = new Option<double>("--mismatch") { Description = "Factor, 1 to 10, by which the world's numbers differ from the reasoner's at most.", DefaultValueFactory = _ => 1 };
+        var json = new Option<bool>("--json") { Description = "Print JSON." };
+        var worst = new Option<int>("--worst") { Description = "Also list so many jobs that did not end right.", DefaultValueFactory = _ => 0 };
+        var command = new Command("simulate", "Let the schools work simulated jobs and compare them.") { jobs, seed, school, mismatch, json, worst };
+        command.SetAction(r => Exit.Guarded(() => Run(r.GetValue(jobs), r.GetValue(seed), r.GetValue(school)!, r.GetValue(mismatch), r.GetValue(json), r.GetValue(worst))));
+        return command;
+    }
+
+    private static int Run(int jobs, int seed, string school, double mismatch, bool json, int worst)
+    {
+        var schools = school == "all" ? School.Standard : [.. School.Standard.Where(s => s.Id == school)];
+        if (schools.Length == 0) return Wrong($"There is no school \"{school}\"; there is {string.Join(", ", School.Standard.Select(s => s.Id))} and all.");
+        if (jobs is < 1 or > 100_000) return Wrong("--jobs takes 1 to 100000.");
+        if (mismatch is not (>= 1 and <= 10)) return Wrong("--mismatch takes 1 to 10.");
+        var outcomes = new ImmutableArray<WorkedJob>[jobs];
+        var progress = new Progress(jobs);
+        Parallel.For(0, jobs, i =>
+        {
+            outcomes[i] = Simulation.Job(i, seed, schools, Atlas.Standard, mismatch);
+            progress.Step();
+        });
+        progress.End();
+        SchoolResult[] results = [.. schools.Select((s, n) => SchoolResult.Of(s.Id, [.. outcomes.Select(o => o[n])]))];
+        if (json)
+        {
+            Console.WriteLine(JsonSerializer.Serialize(new { jobs, seed, mismatch, schools = results }, Indented));
+            return Exit.Well;
+        }
+
+        Console.WriteLine($"{jobs} jobs, seed {seed}, mismatch {mismatch:0.##}");
+        Console.WriteLine($"{"school",-12}{"right",9}{"missed",9}{"wrong",9}{"given up",10}{"mean min",10}{"median",9}{"trials",9}{"at risk",9}");
+        foreach (var r in results)
+        {
+            Console.WriteLine($"{r.School,-12}{Share(r.Right),9}{Share(r.Missed),9}{Share(r.WrongPart),9}{Share(r.GivenUp),10}{r.MeanMinutes,10:0.0}{r.MedianMinutes,9:0.0}{r.MeanTrials,9:0.0}{r.SparesAtRisk,9:0.00}");
+        }
+
+        foreach (var (o, i) in outcomes.Select((o, i) => (o[0], i)).Where(p => p.Item1.Verdict != Verdict.Right).Take(worst))
+            Console.WriteLine($"job {i}: {o.Verdict} after {o.Minutes:0} min, {o.Trials} trials; named {string.Join(", ", o.Named)}");
+        return Exit.Well;
+
+        string Share(int n) => $"{100.0 * n / jobs:0.0} %";
+    }
+
+    private static int Wrong(string line)
+    {
+        Console.Error.WriteLine(line);
+        return Exit.WrongUse;
+    }
+}
+
+/// <summary>A progress line on a terminal; nothing elsewhere.</summary>
+internal sealed class Progress(int total)
+{
+    private readonly bool _shown = !Console.IsErrorRedirected;
+    private int _done;
+
+    public void Step()
+    {
+        var done = Interlocked.Increment(ref _done);
+        if (!_shown || done % Math.Max(1, total / 200) != 0) return;
+        var bar = new string('#', 30 * done / total).PadRight(30, '.');
+        lock (this) Console.Error.Write($"\r[{bar}] {done} of {total}");
+    }
+
+    public void End()
+    {
+        if (_shown) Console.Error.Write("\r" + new string(' ', 60) + "\r");
+    }
+}

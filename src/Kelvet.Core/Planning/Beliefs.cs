@@ -1,0 +1,254 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Evidence;
+using Kelvet.Core.Machines;
+
+namespace Kelvet.Core.Planning;
+
+/// <summary>The leading hypotheses, grouped by what would be done about them, and what they predict.</summary>
+internal sealed class Beliefs
+{
+    /// <summary>Hypotheses that predictions are made from; the rest weighs less than the slip of one trial.</summary>
+    private const int MostHypotheses = 400;
+
+    /// <summary>Bits below which a step is said to tell nothing.</summary>
+    private const double LeastGain = 0.02;
+
+    /// <summary>The same for a step that can give no picture whatever is wrong, whose use is easily overrated.</summary>
+    private const double LeastGainBlind = 0.1;
+
+    /// <summary>An outcome less likely than this is not listed.</summary>
+    private const double WorthListing = 0.01;
+
+    /// <summary>A fault that keeps a picture away less often than this in the machine as received is not what is looked for.</summary>
+    private const double Relevant = 0.08;
+
+    /// <summary>Minutes that losing a spare is worth. Bench judgement: an hour's work.</summary>
+    private const double SpareMinutes = 60;
+
+    private readonly BenchDiagnosis _diagnosis;
+    private readonly Hypothesis[] _hypotheses;
+    private readonly double[] _prior;
+    private readonly Unit[] _units;
+    private readonly int[][] _unitsOf;
+    private readonly StageRange[] _classes;
+    private readonly bool _tellsPost;
+
+    public Beliefs(BenchDiagnosis diagnosis)
+    {
+        _diagnosis = diagnosis;
+        _hypotheses = [.. diagnosis.Hypotheses.Take(MostHypotheses)];
+        var total = _hypotheses.Sum(h => h.Probability);
+        _prior = [.. _hypotheses.Select(h => h.Probability / total)];
+        _units = [.. diagnosis.Suspects.Select(s => s.Unit)];
+        var indexOf = _units.Select((u, i) => (u.Id, i)).ToDictionary(p => p.Id, p => p.i);
+        int[] unitOf = [.. diagnosis.Faults.Select(f => indexOf[f.Unit.Id])];
+        _unitsOf = [.. _hypotheses.Select(h => h.Faults.Select(f => unitOf[f]).Distinct().ToArray())];
+        var groups = new Dictionary<string, int>(StringComparer.Ordinal);
+        var live = LiveFaults(diagnosis);
+        int[] groupOf = [.. _hypotheses.Select(h => GroupOf(string.Join('+', h.Faults.Where(f => live[f]).Select(f => diagnosis.Faults[f].Act).Distinct().Order(StringComparer.Ordinal))))];
+        Choice = new Choice(_prior, groupOf);
+        _tellsPost = diagnosis.Job.Now.Board?.TellsPost == true
+            || diagnosis.Job.Trials.Any(t => t.Seen.Low == t.Seen.High && t.Seen.Low is BootStage.RunsNoPost or BootStage.PostNoPicture);
+        _classes = Classes(_tellsPost);
+
+        int GroupOf(string acts)
+        {
+            if (!groups.TryGetValue(acts, out var g)) groups[acts] = g = groups.Count;
+            return g;
+        }
+    }
+
+    public Choice Choice { get; }
+
+    /// <summary>
+    /// Per fault, whether it is what is looked for: it can keep a picture away in the machine as received or as last
+    /// failed, or sits in a spare, and is not dealt with.
+    /// </summary>
+    public static bool[] LiveFaults(BenchDiagnosis diagnosis)
+    {
+        var job = diagnosis.Job;
+        var settings = new List<Situation> { Situation.AtIntake(job.Now.Parts, job.Intake.Received), job.Now };
+        if (job.Trials.LastOrDefault(t => !t.Seen.ShowsPicture) is { } failure) settings.Add(failure.Situation);
+        return [.. diagnosis.Faults.Select(f => !f.DealtWith(job.Now)
+            && settings.Any(s => f.Engaged(s) * (1 - f.Mode.Reach[(int)BootStage.Picture]) >= Relevant))];
+    }
+
+    /// <summary>Weighs a step.</summary>
+    public (Assessment Assessment, Prospect Prospect) Assess(Candidate candidate)
+    {
+        var ceiling = Ceiling.Of(candidate.After);
+        double[]? engaged = null;
+        double[][] chances;
+        if (candidate.Check is null)
+        {
+            engaged = Engaged(candidate.After);
+            chances = StageChances(engaged, ceiling);
+        }
+        else
+        {
+            chances = FindingChances(candidate);
+        }
+
+        var prospect = new Prospect(Math.Max(0.1, candidate.Minutes.Value), chances);
+        var gain = Choice.Gain(prospect);
+        var proves = engaged is null ? null : ProvenBy(engaged, ceiling);
+        var outcomes = ImmutableArray.CreateBuilder<Outcome>();
+        for (var o = 0; o < chances.Length; o++)
+        {
+            var (p, posterior) = Choice.Given(_prior, chances[o]);
+            if (p < WorthListing) continue;
+            outcomes.Add(candidate.Check is null
+                ? new Outcome(_classes[o], p, Meaning(posterior))
+                : new Outcome(null, p, Meaning(posterior)) { Finding = o == 0 ? candidate.Check.Found : "nothing found", Found = o == 0 });
+        }
+
+        // Looks tell little each and cost little; they are judged by their rate alone.
+        var least = candidate.Check is not null ? LeastGain / 4 : ceiling.CanShowPicture ? LeastGain : LeastGainBlind;
+        var whyNot = gain >= least || proves is not null ? null : WhyNothing(candidate, ceiling);
+        var assessment = new Assessment(candidate, ceiling, [.. outcomes.OrderByDescending(o => o.Probability)], gain, proves, whyNot) { Risk = Risk(candidate, engaged) };
+        return (assessment, prospect);
+    }
+
+    /// <summary>Minutes to add to a step for the spares that it puts at risk.</summary>
+    public static double Penalty(Assessment assessment) => assessment.Risk * SpareMinutes;
+
+    /// <summary>
+    /// For each confusion the best step in which every fault that the leading act repairs bites and no other does, or the
+    /// other way round.
+    /// </summary>
+    public ImmutableArray<Separation> Separations(ImmutableArray<Assessment> steps)
+    {
+        var found = ImmutableArray.CreateBuilder<Separation>();
+        foreach (var confusion in _diagnosis.Confusions)
+        {
+            var leading = confusion.Faults[0].Fault.Act;
+            if (steps.FirstOrDefault(a => a.Candidate.Check is null && Separates(a)) is { } step) found.Add(new Separation(confusion, step));
+
+            bool Separates(Assessment a)
+            {
+                var bites = confusion.Faults.ToLookup(b => b.Fault.Act == leading, b => b.Fault.Engaged(a.Candidate.After));
+                return bites[true].Min() - bites[false].Max() >= 0.5 || bites[false].Min() - bites[true].Max() >= 0.5;
+            }
+        }
+
+        return found.ToImmutable();
+    }
+
+    private static string WhyNothing(Candidate candidate, Ceiling ceiling) => candidate.Check is not null || ceiling.CanShowPicture
+        ? "Whatever it shows, the suspects stay as they are."
+        : $"It can give no picture whatever is wrong: {string.Join("; ", ceiling.Reasons)}.";
+
+    private double[] Engaged(Situation situation)
+    {
+        var engaged = new double[_diagnosis.Faults.Length];
+        for (var f = 0; f < engaged.Length; f++) engaged[f] = _diagnosis.Faults[f].Engaged(situation);
+        return engaged;
+    }
+
+    /// <summary>Per outcome class, per hypothesis, its chance, slip included.</summary>
+    private double[][] StageChances(double[] engaged, Ceiling ceiling)
+    {
+        var slip = _diagnosis.Atlas.Slip;
+        var chances = _classes.Select(_ => new double[_hypotheses.Length]).ToArray();
+        Span<double> healthy = stackalloc double[BootStages.Count];
+        for (var s = 0; s < BootStages.Count; s++) healthy[s] = ceiling.Reach((BootStage)s);
+        Span<double> reach = stackalloc double[BootStages.Count + 1];
+        for (var h = 0; h < _hypotheses.Length; h++)
+        {
+            healthy.CopyTo(reach);
+            reach[^1] = 0;
+            foreach (var f in _hypotheses[h].Faults)
+            {
+                var e = engaged[f];
+                if (e <= 0) continue;
+                var own = _diagnosis.Faults[f].Mode.Reach;
+                for (var s = 0; s < BootStages.Count; s++) reach[s] *= 1 - e + (e * own[s]);
+            }
+
+            for (var c = 0; c < _classes.Length; c++)
+            {
+                var seen = _classes[c];
+                chances[c][h] = ((1 - slip) * (reach[(int)seen.Low] - reach[(int)seen.High + 1])) + (slip * seen.Width / BootStages.Count);
+            }
+        }
+
+        return chances;
+    }
+
+    private double[][] FindingChances(Candidate candidate)
+    {
+        var column = EvidenceColumn.OfCheck(_diagnosis.Faults, candidate.Check!, candidate.Checked!.Id, candidate.After, true);
+        double[] found = [.. _hypotheses.Select(h => column.Likelihood(h.Faults.AsSpan()))];
+        return [found, [.. found.Select(p => 1 - p)]];
+    }
+
+    private ImmutableArray<(Unit Unit, double Probability)> Meaning(double[] posterior)
+    {
+        var sums = new double[_units.Length];
+        for (var h = 0; h < posterior.Length; h++)
+        {
+            foreach (var u in _unitsOf[h]) sums[u] += posterior[h];
+        }
+
+        return
+        [
+            .. Enumerable.Range(0, sums.Length).Where(u => sums[u] >= 0.05).OrderByDescending(u => sums[u]).Take(3)
+                .Select(u => (_units[u], sums[u])),
+        ];
+    }
+
+    /// <summary>The suspect that a failure after this step would prove, because a passing trial differs in it alone.</summary>
+    private Unit? ProvenBy(double[] engaged, Ceiling ceiling)
+    {
+        if (ceiling.Stage < BootStage.Picture) return null;
+        for (var t = _diagnosis.Job.Trials.Length - 1; t >= 0; t--)
+        {
+            if (!_diagnosis.Job.Trials[t].Seen.ShowsPicture) continue;
+            foreach (var suspect in _diagnosis.Suspects.Take(3))
+            {
+                if (suspect.Proof.PutBack is null && engaged[suspect.Leading.Index] >= 0.5
+                    && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged, _diagnosis.Passed, _diagnosis.Faults, suspect.Unit.Id))
+                    return suspect.Unit;
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>Chance that the step costs a known-good spare: something in the machine that kills parts acts on it.</summary>
+    private double Risk(Candidate candidate, double[]? engaged)
+    {
+        if (engaged is null) return 0;
+        var spares = candidate.After.Now.At.Values.Select(id => candidate.After.Parts[id])
+            .Where(u => u.Origin != Origin.Customer && candidate.Missing?.Id != u.Id).ToArray();
+        if (spares.Length == 0) return 0;
+        var risk = 0.0;
+        foreach (var belief in _diagnosis.Suspects.SelectMany(s => s.Faults))
+        {
+            var harms = belief.Fault.Mode.Harms;
+            if (harms.Count == 0 || engaged[belief.Index] <= 0) continue;
+            foreach (var spare in spares)
+            {
+                if (spare.Id == belief.Fault.Unit.Id) continue;
+                var odds = _diagnosis.Faults.Where(f => f.Unit.Id == spare.Id).Sum(f => harms.GetValueOrDefault(f.Mode.Id));
+                risk += belief.Probability * engaged[belief.Index] * odds / (1 + odds);
+            }
+        }
+
+        return Math.Min(1, risk);
+    }
+
+    /// <summary>
+    /// The outcomes that a technician will tell apart. Stages 4 and 5 are one outcome where nothing tells that POST has
+    /// completed; a picture is not usually followed further while the complaint is "no picture".
+    /// </summary>
+    private static StageRange[] Classes(bool tellsPost)
+    {
+        StageRange[] low = [StageRange.At(BootStage.NoStandby), StageRange.At(BootStage.StandbyOnly), StageRange.At(BootStage.CutsOut), StageRange.At(BootStage.RestartLoop)];
+        StageRange[] middle = tellsPost
+            ? [StageRange.At(BootStage.RunsNoPost), StageRange.At(BootStage.PostNoPicture)]
+            : [new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture)];
+        return [.. low, .. middle, StageRange.AtLeast(BootStage.Picture)];
+    }
+}

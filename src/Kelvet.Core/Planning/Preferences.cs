@@ -1,0 +1,183 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Machines;
+
+namespace Kelvet.Core.Planning;
+
+/// <summary>When CMOS is cleared.</summary>
+public enum CmosClear
+{
+    First, Early, WhenSuspected,
+}
+
+/// <summary>Which part is swapped first, whatever tells more.</summary>
+public enum FirstSwap
+{
+    WhatTells, Memory, Graphics, Supply,
+}
+
+/// <summary>How far a supply tester is believed.</summary>
+public enum SupplyTester
+{
+    WeakForGood, Trusted, Skip,
+}
+
+/// <summary>Which of CPU and board is swapped first.</summary>
+public enum CpuOrBoard
+{
+    WhatTells, CheaperFirst, BoardFirst,
+}
+
+/// <summary>When the machine is drained between changes.</summary>
+public enum Drain
+{
+    AfterPartChanges, Always, WhenOdd,
+}
+
+/// <summary>What is done about a bent socket pin.</summary>
+public enum BentPin
+{
+    StraightenAndSuspect, Straighten, Replace,
+}
+
+/// <summary>What is done about a dead graphics card. Oven or heat-gun revival is not among it: it does not last.</summary>
+public enum DeadCard
+{
+    Replace, CleanAndRepasteOnce,
+}
+
+/// <summary>Where the board is tried.</summary>
+public enum BenchPlace
+{
+    InTheCase, OnTheBench,
+}
+
+/// <summary>
+/// Where practitioners differ, and what a shop's hour and parts cost. The defaults are common practice, no published source.
+/// </summary>
+public sealed record Preferences
+{
+    /// <summary>The usual.</summary>
+    public static Preferences Usual { get; } = new();
+
+    public CmosClear CmosClear { get; init; } = CmosClear.Early;
+
+    public FirstSwap FirstSwap { get; init; } = FirstSwap.WhatTells;
+
+    public SupplyTester SupplyTester { get; init; } = SupplyTester.WeakForGood;
+
+    public CpuOrBoard CpuOrBoard { get; init; } = CpuOrBoard.WhatTells;
+
+    public Drain Drain { get; init; } = Drain.AfterPartChanges;
+
+    public BentPin BentPin { get; init; } = BentPin.StraightenAndSuspect;
+
+    public DeadCard DeadCard { get; init; } = DeadCard.Replace;
+
+    public BenchPlace BenchPlace { get; init; } = BenchPlace.InTheCase;
+
+    /// <summary>What an hour at the bench costs, in the shop's currency.</summary>
+    public double HourlyRate { get; init; } = 60;
+
+    /// <summary>What a replacement costs by kind of unit, in the shop's currency.</summary>
+    public ImmutableDictionary<UnitKind, double> PartPrices { get; init; } = new Dictionary<UnitKind, double>
+    {
+        [UnitKind.Supply] = 60, [UnitKind.Motherboard] = 110, [UnitKind.Cpu] = 160, [UnitKind.MemoryStick] = 35, [UnitKind.GraphicsCard] = 250,
+        [UnitKind.Cooler] = 30, [UnitKind.Storage] = 60, [UnitKind.Peripheral] = 20, [UnitKind.VideoCable] = 10, [UnitKind.Monitor] = 150,
+        [UnitKind.PowerExtension] = 10, [UnitKind.CaseSwitch] = 10, [UnitKind.MainsLead] = 8, [UnitKind.Outlet] = 0,
+    }.ToImmutableDictionary();
+
+    /// <summary>The atlas as this shop reads it: what a tester is worth, what a straightened pin is worth, what draining costs.</summary>
+    public Atlas ApplyTo(Atlas atlas)
+    {
+        if (SupplyTester == SupplyTester.Trusted)
+        {
+            atlas = atlas with
+            {
+                Checks = [.. atlas.Checks.Select(c => c.Id == "test-supply" ? c with { Shows = c.Shows.SetItem("supply-weak", 0.6).SetItem("supply-trips", 0.8) } : c)],
+            };
+        }
+
+        if (BentPin == BentPin.Straighten)
+        {
+            atlas = atlas with
+            {
+                Modes = [.. atlas.Modes.Select(m => m.Cure == Cure.Straighten ? m with { Bites = [.. m.Bites.Select((b, i) => i == 0 ? b : b with { With = 0.03 })] } : m)],
+            };
+        }
+
+        return Drain switch
+        {
+            Drain.WhenOdd => atlas with { Work = atlas.Work with { Power = new Minutes(0.3) } },
+            Drain.Always => atlas with { Work = atlas.Work with { Power = atlas.Work.Power + new Minutes(0.3), Display = atlas.Work.Display + new Minutes(0.7) } },
+            _ => atlas,
+        };
+    }
+
+    /// <summary>The candidates that this shop would consider.</summary>
+    internal IEnumerable<Candidate> Allowed(BenchDiagnosis diagnosis, ImmutableArray<Candidate> candidates)
+    {
+        var settingsSuspected = diagnosis.Suspects.SelectMany(s => s.Faults).Any(b => b.Fault.Mode.Cure == Cure.ClearCmos && b.Probability >= 0.1);
+        var cheap = PartPrices.GetValueOrDefault(UnitKind.Cpu) <= PartPrices.GetValueOrDefault(UnitKind.Motherboard) ? UnitKind.Cpu : UnitKind.Motherboard;
+        var dear = cheap == UnitKind.Cpu ? UnitKind.Motherboard : UnitKind.Cpu;
+        return candidates.Where(c =>
+            !(SupplyTester == SupplyTester.Skip && c.Check is { On: UnitKind.Supply or UnitKind.PowerExtension, Powered: true })
+            && !(CmosClear == CmosClear.WhenSuspected && !settingsSuspected && c.Changes.Contains(new Change.ClearCmos()))
+            && !(BentPin == BentPin.Replace && Mends(c, Remedy.Straighten, UnitKind.Motherboard))
+            && !(DeadCard == DeadCard.Replace && Mends(c, Remedy.Repaste, UnitKind.GraphicsCard))
+            && !(CpuOrBoard == CpuOrBoard.BoardFirst && Swaps(c, UnitKind.Cpu) && !Swapped(diagnosis, UnitKind.Motherboard) && candidates.Any(o => o.Missing is null && Swaps(o, UnitKind.Motherboard)))
+            && !(CpuOrBoard == CpuOrBoard.CheaperFirst && Swaps(c, dear) && !Swapped(diagnosis, cheap) && candidates.Any(o => o.Missing is null && Swaps(o, cheap))));
+    }
+
+    /// <summary>The step that this shop takes before it weighs anything; null when there is none (any more).</summary>
+    internal Assessment? First(BenchDiagnosis diagnosis, IEnumerable<Assessment> steps)
+    {
+        var job = diagnosis.Job;
+        var possible = steps.Where(a => a.Candidate is { Missing: null, Check: null }).ToArray();
+        if (CmosClear == CmosClear.First && job.Now.Board is { } board && !job.Now.CmosCleared(board.Id))
+            return possible.FirstOrDefault(a => a.Candidate.Changes is [Change.ClearCmos]);
+        if (BenchPlace == BenchPlace.OnTheBench && job.Now.Board is { } inCase && !job.Now.Mended(inCase.Id, Remedy.Isolate))
+            return possible.FirstOrDefault(a => Mends(a.Candidate, Remedy.Isolate, UnitKind.Motherboard));
+        UnitKind? first = FirstSwap switch { FirstSwap.Memory => UnitKind.MemoryStick, FirstSwap.Graphics => UnitKind.GraphicsCard, FirstSwap.Supply => UnitKind.Supply, _ => null };
+        return first is { } kind && !Swapped(diagnosis, kind) ? possible.FirstOrDefault(a => a.Candidate.Changes is [Change.Swap] && Swaps(a.Candidate, kind)) : null;
+    }
+
+    private static bool Mends(Candidate c, Remedy remedy, UnitKind kind) =>
+        c.Changes.Any(x => x is Change.Mend m && m.Remedy == remedy && c.After.Parts[m.Unit].Kind == kind);
+
+    private static bool Swaps(Candidate c, UnitKind kind) => c.Changes.Any(x => x is Change.Swap s && c.After.Parts[s.Out].Kind == kind);
+
+    private static bool Swapped(BenchDiagnosis diagnosis, UnitKind kind) =>
+        diagnosis.Job.Trials.Any(t => t.Changes.Any(x => x is Change.Swap s && diagnosis.Job.Now.Parts[s.Out].Kind == kind));
+}
+
+/// <summary>Whether to go on searching or to replace the likeliest part.</summary>
+/// <param name="Spent">Bench minutes so far, by the atlas's times.</param>
+/// <param name="Expected">Minutes that the search may still take at the rate of the next step; null when nothing tells anything.</param>
+/// <param name="SearchCost">What those minutes cost.</param>
+/// <param name="Part">The likeliest part.</param>
+/// <param name="PartCost">What replacing it costs, its bench time included.</param>
+public sealed record Economy(Minutes Spent, Minutes? Expected, double SearchCost, Unit Part, double PartCost)
+{
+    /// <summary>Whether the search now costs more than the part: replace it and see.</summary>
+    public bool ReplaceInstead => SearchCost > PartCost;
+
+    internal static Economy Of(BenchDiagnosis diagnosis, double uncertainty, Assessment? next, Preferences preferences)
+    {
+        var spent = SpentOn(diagnosis);
+        Minutes? expected = next is { Rate: > 1e-6 } ? new Minutes(Math.Min(10_000, uncertainty / next.Rate)) : null;
+        var part = diagnosis.Suspects[0].Unit;
+        var swap = diagnosis.Atlas.Work.Swap[part.Kind];
+        var search = expected is { } minutes ? minutes.Value / 60 * preferences.HourlyRate : double.PositiveInfinity;
+        return new Economy(spent, expected, search, part, preferences.PartPrices.GetValueOrDefault(part.Kind) + (swap.Value / 60 * preferences.HourlyRate));
+    }
+
+    /// <summary>Bench minutes of everything in the log, by the atlas's times.</summary>
+    public static Minutes SpentOn(BenchDiagnosis diagnosis)
+    {
+        var trials = diagnosis.Job.Trials.Aggregate(new Minutes(0), (sum, t) => sum + Candidates.Cost(t.Changes, diagnosis.Job.Now, diagnosis.Atlas.Work));
+        return diagnosis.Job.Testimonies.Select(t => t.Entry).OfType<Jobs.FindingEntry>()
+            .Aggregate(trials, (sum, f) => diagnosis.Atlas.Check(f.Check) is { } check ? sum + check.Minutes : sum);
+    }
+}

@@ -1,0 +1,216 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
+
+namespace Kelvet.Core.Training;
+
+/// <summary>How a job ended.</summary>
+public enum Verdict
+{
+    /// <summary>Every fault that mattered is named or dealt with, and nothing good was condemned.</summary>
+    Right,
+    /// <summary>The job was closed with a fault that matters still there.</summary>
+    Missed,
+    /// <summary>A good part was condemned.</summary>
+    WrongPart,
+    /// <summary>Time or ideas ran out.</summary>
+    GivenUp,
+}
+
+/// <summary>One job, worked by one school to its end.</summary>
+/// <param name="Verdict">How it ended.</param>
+/// <param name="Minutes">Bench minutes.</param>
+/// <param name="Trials">Start-ups.</param>
+/// <param name="SparesAtRisk">Known-good spares that ran in a machine that could have killed them.</param>
+/// <param name="Named">Acts that were decided on, in order.</param>
+public sealed record WorkedJob(Verdict Verdict, double Minutes, int Trials, int SparesAtRisk, ImmutableArray<string> Named);
+
+/// <summary>
+/// Works a simulated job as a technician would: reproduce, narrow by the school's order, mend or replace what stands at
+/// 95 % or more, put everything back, and start it until what is left is unlikely.
+/// </summary>
+public sealed class Episode
+{
+    private const int MostSteps = 60;
+    private const double MostMinutes = 300;
+
+    private readonly World _world;
+    private readonly School _school;
+    private readonly Preferences _preferences;
+    private readonly Random _random;
+    private readonly List<string> _named = [];
+    private readonly HashSet<UnitId> _condemned = [];
+    private readonly HashSet<UnitId> _atRisk = [];
+    private BenchDiagnosis _diagnosis;
+    private double _minutes;
+    private int _ids;
+
+    private Episode(BenchJob job, World world, Atlas believed, School school, Preferences preferences, Random random)
+    {
+        _world = world;
+        _school = school;
+        _preferences = preferences;
+        _random = random;
+        _diagnosis = BenchDiagnosis.Of(job, believed);
+    }
+
+    /// <param name="job">The job as taken in, its log empty.</param>
+    /// <param name="world">What is really wrong.</param>
+    /// <param name="believed">The reasoner's atlas.</param>
+    /// <param name="school">The order of work.</param>
+    /// <param name="preferences">The shop's preferences.</param>
+    /// <param name="random">Chance.</param>
+    public static WorkedJob Work(BenchJob job, World world, Atlas believed, School school, Preferences preferences, Random random) =>
+        new Episode(job, world, believed, school, preferences, random).Work();
+
+    private WorkedJob Work()
+    {
+        Start([], 1);
+        for (var step = 0; step < MostSteps && _minutes < MostMinutes; step++)
+        {
+            if (ToMend() is { } belief)
+            {
+                Mend(belief);
+                continue;
+            }
+
+            if (IsBackTogether() && _diagnosis.Job.Trials[^1].Seen.ShowsPicture)
+            {
+                if (StillThere() < Planner.Repaired) return End(closed: true);
+                Start([], _diagnosis.Atlas.Work.Wait.Value);
+                continue;
+            }
+
+            if (StillThere() < Planner.Repaired && BackTogether() is { } changes)
+            {
+                Start(changes, Cost(changes));
+                continue;
+            }
+
+            if (Planner.Advise(_diagnosis, _school, _preferences) is not { Next: { } next } ) return End(closed: false);
+            if (next.Candidate.Check is { } check) Look(check, next.Candidate);
+            else Start(next.Candidate.Changes, next.Candidate.Minutes.Value);
+        }
+
+        return End(closed: false);
+    }
+
+    /// <summary>The likeliest fault whose act stands at 95 % or more and is not done.</summary>
+    private FaultBelief? ToMend()
+    {
+        var live = _diagnosis.Suspects.SelectMany(s => s.Faults).Where(b => !b.Fault.DealtWith(_diagnosis.Job.Now)).ToArray();
+        var leader = _diagnosis.Suspects.FirstOrDefault(s => s.Probability >= BenchDiagnosis.Certain && !_condemned.Contains(s.Unit.Id));
+        if (leader is null) return null;
+
+        // What is to be done about the unit must be clear too: a swap, or one way of mending.
+        var acts = leader.Faults.Where(f => !f.Fault.DealtWith(_diagnosis.Job.Now)).GroupBy(f => f.Fault.Act).Select(g => (Belief: g.MaxBy(b => b.Probability)!, P: g.Sum(b => b.Probability))).ToArray();
+        if (acts.Length == 0) return null;
+        var best = acts.MaxBy(a => a.P);
+        return best.P >= BenchDiagnosis.Certain - 0.05 && live.Length > 0 && !_named.Contains(best.Belief.Fault.Act) ? best.Belief : null;
+    }
+
+    private void Mend(FaultBelief belief)
+    {
+        var fault = belief.Fault;
+        _named.Add(fault.Act);
+        Change? change = fault.Mode.Cure switch
+        {
+            Cure.Reseat => new Change.Reseat(fault.Unit.Id),
+            Cure.ClearCmos => new Change.ClearCmos(),
+            Cure.Set => new Change.Mend(Remedy.Set, fault.Unit.Id),
+            Cure.Rewire => new Change.Mend(Remedy.Rewire, fault.Unit.Id),
+            Cure.Clean => new Change.Mend(Remedy.Clean, fault.Unit.Id),
+            Cure.Flash => new Change.Mend(Remedy.Flash, fault.Unit is Motherboard ? fault.Unit.Id : _diagnosis.Job.Now.Board!.Id),
+            Cure.Straighten => new Change.Mend(Remedy.Straighten, fault.Unit.Id),
+            Cure.Repaste => new Change.Mend(Remedy.Repaste, fault.Unit.Id),
+            Cure.Isolate => new Change.Mend(Remedy.Isolate, fault.Unit.Id),
+            _ => null,
+        };
+        if (change is null)
+        {
+            // Replaced: a new part of the same build goes in its place when all is put back.
+            _condemned.Add(fault.Unit.Id);
+            if (!_diagnosis.Job.Now.Now.Has(fault.Unit.Id) && fault.Unit.Origin != Origin.Customer) return;
+            if (fault.Unit.Origin == Origin.Customer) Arrive(Replacement(fault.Unit));
+        }
+
+        var now = _diagnosis.Job.Now;
+        var changes = new List<Change>();
+        if (change is not null && now.TryAfter(change, out var after, out _))
+        {
+            changes.Add(change);
+            now = after;
+        }
+
+        if (Transition.Between(now, Wanted()) is { } back) changes.AddRange(back);
+        Start([.. changes], Cost(changes));
+    }
+
+    private bool IsBackTogether() => _diagnosis.Job.Now.Now.Equals(Wanted());
+
+    private ImmutableArray<Change>? BackTogether() => Transition.Between(_diagnosis.Job.Now, Wanted());
+
+    /// <summary>As received, with a new part in the place of each that was condemned.</summary>
+    private Configuration Wanted()
+    {
+        var wanted = _diagnosis.Job.Intake.Received;
+        foreach (var (place, id) in wanted.At)
+        {
+            if (_condemned.Contains(id) && _diagnosis.Job.Now.Parts.Has(ReplacementId(id))) wanted = wanted.WithUnit(place, ReplacementId(id));
+        }
+
+        return wanted;
+    }
+
+    private static UnitId ReplacementId(UnitId id) => new($"new-{id}");
+
+    private static Unit Replacement(Unit unit) => unit switch
+    {
+        Motherboard b => new Motherboard(ReplacementId(b.Id), "new board", Origin.New, b.Slots, b.Outputs, b.CardSlots) { Socket = b.Socket, MemoryType = b.MemoryType, TellsPost = b.TellsPost },
+        Cpu c => new Cpu(ReplacementId(c.Id), "new CPU", Origin.New, c.HasGraphics) { Socket = c.Socket },
+        MemoryStick m => new MemoryStick(ReplacementId(m.Id), "new stick", Origin.New) { MemoryType = m.MemoryType },
+        GraphicsCard g => new GraphicsCard(ReplacementId(g.Id), "new card", Origin.New, g.Outputs, g.NeedsAuxPower),
+        _ => Unit.Plain(ReplacementId(unit.Id), unit.Kind, $"new {unit.Kind.Words()}", Origin.New),
+    };
+
+    private double StillThere() => Planner.StillThere(_diagnosis);
+
+    private double Cost(IReadOnlyList<Change> changes) => Candidates.Cost(changes, _diagnosis.Job.Now, _diagnosis.Atlas.Work).Value;
+
+    private Guid NextId() => new(++_ids, 0, 0, [0, 0, 0, 0, 0, 0, 0, 2]);
+
+    private void Arrive(Unit unit) => _diagnosis = _diagnosis.After(new ArrivalEntry(NextId(), unit));
+
+    private void Look(Check check, Candidate candidate)
+    {
+        _minutes += candidate.Minutes.Value;
+        _diagnosis = _diagnosis.After(new FindingEntry(NextId(), check.Id, candidate.Checked!.Id, _world.Look(check, candidate.Checked.Id, candidate.After, _random)));
+    }
+
+    private void Start(ImmutableArray<Change> changes, double minutes)
+    {
+        _minutes += minutes;
+        var after = _diagnosis.Job.Now.After(changes);
+        foreach (var f in _world.Hidden.Where(f => _world.Faults[f].Mode.Harms.Count > 0 && _world.Faults[f].Engaged(after) > 0))
+        {
+            foreach (var id in after.Now.At.Values.Where(id => id != _world.Faults[f].Unit.Id && after.Parts[id].Origin == Origin.Shelf)) _atRisk.Add(id);
+        }
+
+        var (seen, stall) = _world.Start(after, _random);
+        _diagnosis = _diagnosis.After(new TrialEntry(NextId(), changes, seen, stall));
+    }
+
+    private WorkedJob End(bool closed)
+    {
+        var hidden = _world.Hidden.Select(f => _world.Faults[f]).ToArray();
+        var received = Situation.AtIntake(_diagnosis.Job.Now.Parts, _diagnosis.Job.Intake.Received);
+        var wrong = _condemned.Any(id => hidden.All(f => f.Unit.Id != id));
+        var left = _world.Hidden.Where(f => _world.Matters(f, received))
+            .Where(f => !_condemned.Contains(_world.Faults[f].Unit.Id) && !_world.Faults[f].DealtWith(_diagnosis.Job.Now));
+        var verdict = wrong ? Verdict.WrongPart : !closed ? Verdict.GivenUp : left.Any() ? Verdict.Missed : Verdict.Right;
+        return new WorkedJob(verdict, _minutes, _diagnosis.Job.Trials.Length, _atRisk.Count, [.. _named]);
+    }
+}
