@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.CommandLine;
 using System.Text.Json;
 using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Training;
 
@@ -20,17 +21,19 @@ internal static class SimulateCommand
         var mismatch = new Option<double>("--mismatch") { Description = "Factor, 1 to 10, by which the world's numbers differ from the reasoner's at most.", DefaultValueFactory = _ => 1 };
         var json = new Option<bool>("--json") { Description = "Print JSON." };
         var worst = new Option<int>("--worst") { Description = "Also list so many jobs that did not end right.", DefaultValueFactory = _ => 0 };
-        var command = new Command("simulate", "Let the schools work simulated jobs and compare them.") { jobs, seed, school, mismatch, json, worst };
-        command.SetAction(r => Exit.Guarded(() => Run(r.GetValue(jobs), r.GetValue(seed), r.GetValue(school)!, r.GetValue(mismatch), r.GetValue(json), r.GetValue(worst))));
+        var trace = new Option<int?>("--trace") { Description = "Print one job step by step instead." };
+        var command = new Command("simulate", "Let the schools work simulated jobs and compare them.") { jobs, seed, school, mismatch, json, worst, trace };
+        command.SetAction(r => Exit.Guarded(() => Run(r.GetValue(jobs), r.GetValue(seed), r.GetValue(school)!, r.GetValue(mismatch), r.GetValue(json), r.GetValue(worst), r.GetValue(trace))));
         return command;
     }
 
-    private static int Run(int jobs, int seed, string school, double mismatch, bool json, int worst)
+    private static int Run(int jobs, int seed, string school, double mismatch, bool json, int worst, int? trace)
     {
         var schools = school == "all" ? School.Standard : [.. School.Standard.Where(s => s.Id == school)];
         if (schools.Length == 0) return Wrong($"There is no school \"{school}\"; there is {string.Join(", ", School.Standard.Select(s => s.Id))} and all.");
         if (jobs is < 1 or > 100_000) return Wrong("--jobs takes 1 to 100000.");
         if (mismatch is not (>= 1 and <= 10)) return Wrong("--mismatch takes 1 to 10.");
+        if (trace is { } index) return Trace(index, seed, schools[0], mismatch);
         var outcomes = new ImmutableArray<WorkedJob>[jobs];
         var progress = new Progress(jobs);
         Parallel.For(0, jobs, i =>
@@ -58,6 +61,28 @@ internal static class SimulateCommand
         return Exit.Well;
 
         string Share(int n) => $"{100.0 * n / jobs:0.0} %";
+    }
+
+    private static int Trace(int index, int seed, School school, double mismatch)
+    {
+        var worked = Simulation.Job(index, seed, [school], Atlas.Standard, mismatch)[0];
+        var job = worked.Log.Job;
+        Console.WriteLine($"hidden: {string.Join(", ", worked.World.Hidden.Select(f => worked.World.Faults[f].Key))}; {string.Join(", ", job.Intake.Contexts)}");
+        foreach (var line in job.Lines)
+        {
+            var words = line.Written switch
+            {
+                TrialEntry t => $"{string.Join(", ", t.Changes.Select(c => c.ToString()))} -> {t.Seen}{(t.Stall is { } s ? $" {s.Pointed}" : "")}",
+                FindingEntry f => $"{f.Check} {f.Unit}: {(f.Found ? "found" : "not found")}",
+                ArrivalEntry a => $"{a.Unit.Id} comes in",
+                _ => "",
+            };
+            Console.WriteLine($"{line.Number,3} {words}");
+        }
+
+        foreach (var s in worked.Log.Suspects.Take(4)) Console.WriteLine($"    {s.Unit.Id} {s.Probability:P1} {s.Standing}: {string.Join(", ", s.Faults.Take(3).Select(f => $"{f.Fault.Key} {f.Probability:P0}"))}");
+        Console.WriteLine($"{worked.Verdict} after {worked.Minutes:0} min; named {string.Join(", ", worked.Named)}; still there {Planner.StillThere(worked.Log, worked.Log.Job.Now.Now):P1}");
+        return Exit.Well;
     }
 
     private static int Wrong(string line)

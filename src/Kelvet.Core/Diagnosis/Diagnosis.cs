@@ -184,16 +184,17 @@ public sealed class BenchDiagnosis
         int[] each = [.. Enumerable.Range(0, Faults.Length)];
         var marginals = Posterior.Marginals(each, Faults.Length);
         var units = Posterior.Marginals(_groupOf, _groups.Length);
-
-        // Faults that are dealt with by now fall into a group of their own, which nobody looks at.
-        var live = Posterior.Marginals([.. each.Select(f => Faults[f].DealtWith(Job.Now) ? _groups.Length : _groupOf[f])], _groups.Length + 1);
+        var proofs = Proof.All(Job, Faults, Engaged, Passed);
+        var dealtWith = Faults.Select(f => f.DealtWith(Job.Now)).ToArray();
+        var faultsOf = each.ToLookup(f => _groupOf[f]);
         var suspects = _groups.Select((id, g) =>
         {
-            var own = each.Where(f => _groupOf[f] == g).ToArray();
+            int[] own = [.. faultsOf[g]];
             var beliefs = own.Select(f => new FaultBelief(f, Faults[f], marginals[f])).OrderByDescending(b => b.Probability).ToImmutableArray();
             var prior = 1 - own.Aggregate(1.0, (none, f) => none * (1 - Faults[f].Prior));
-            var proof = Proof.Of(Job, Faults, Engaged, Passed, id);
-            return new Suspect(Job.Now.Parts[id], units[g], prior, StandingOf(units[g], live[g], own, proof), beliefs, proof);
+            var live = Math.Min(units[g], own.Where(f => !dealtWith[f]).Sum(f => marginals[f]));
+            var proof = proofs.GetValueOrDefault(id, Proof.None);
+            return new Suspect(Job.Now.Parts[id], units[g], prior, StandingOf(units[g], live, own, proof), beliefs, proof);
         });
         return [.. suspects.OrderByDescending(s => s.Standing != Standing.Untested).ThenByDescending(s => s.Probability)];
     }

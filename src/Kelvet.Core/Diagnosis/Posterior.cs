@@ -11,8 +11,10 @@ namespace Kelvet.Core.Diagnosis;
 public sealed record Hypothesis(ImmutableArray<int> Faults, double Probability);
 
 /// <summary>
-/// The exact posterior over every set of up to three faults. Sets are laid out by size, each row (all sets that
-/// share their first members) contiguous, so that one piece of evidence is one sweep of multiplications.
+/// The exact posterior over every set of up to three faults. Faults that no evidence has touched and that nothing can
+/// have brought about (those of spares still on the shelf) are idle: they multiply a set's weight by their odds and
+/// nothing else, so they are worked in by formula. The sets of the others are laid out by size, each row (all sets
+/// that share their first members) contiguous, so that one piece of evidence is one sweep of multiplications.
 /// </summary>
 public sealed class Posterior
 {
@@ -28,21 +30,36 @@ public sealed class Posterior
     /// <summary>Evidence between two rescalings: far from underflow even if each piece weighs 1e-6.</summary>
     private const int RescaleEvery = 40;
 
+    private readonly double[] _odds;
+    private readonly double[][]? _coupling;
+    private readonly ImmutableArray<EvidenceColumn> _evidence;
+    private readonly int[] _busy;
+    private readonly int[] _idle;
+    private readonly Layout _layout;
     private readonly double[] _weights;
-    private readonly int _n;
-    private readonly int[] _inTriples;
+    private readonly double[] _bySize;
 
-    private Posterior(double[] weights, int n, int[] inTriples)
+    private Posterior(double[] odds, double[][]? coupling, ImmutableArray<EvidenceColumn> evidence, int[] busy, int[] idle, Layout layout, double[] weights)
     {
-        _n = n;
+        _odds = odds;
+        _coupling = coupling;
+        _evidence = evidence;
+        _busy = busy;
+        _idle = idle;
+        _layout = layout;
         _weights = weights;
-        _inTriples = inTriples;
-        Total = weights.Sum();
+        _bySize = new double[MostFaults + 1];
+        _bySize[0] = weights[0];
+        foreach (var row in layout.Rows) _bySize[row.Size] += SumOf(weights.AsSpan(row.Offset, row.Length));
+        IdleSums = ElementarySums(idle.Select(f => odds[f]));
+        Total = Enumerable.Range(0, MostFaults + 1).Sum(m => _bySize[m] * Tail(IdleSums, m));
     }
+
+    private double[] IdleSums { get; }
 
     private double Total { get; }
 
-    /// <summary>Number of sets that were weighed.</summary>
+    /// <summary>Number of sets that were weighed one by one; the rest follow by formula.</summary>
     public int Sets => _weights.Length;
 
     /// <summary>
@@ -60,50 +77,59 @@ public sealed class Posterior
     public static Posterior Of(IReadOnlyList<double> odds, IReadOnlyList<EvidenceColumn> evidence, double[][]? coupling = null)
     {
         double[] o = [.. odds];
-        int[] all = [.. Enumerable.Range(0, o.Length)];
-        if (o.Length <= MostInTriples) return Weighed(o, evidence, coupling, all);
+        var isBusy = new bool[o.Length];
+        foreach (var column in evidence) column.MarkTouched(isBusy);
+        for (var i = 0; coupling is not null && i < o.Length; i++)
+        {
+            for (var j = 0; j < o.Length && !isBusy[i]; j++) isBusy[i] = coupling[i][j] != 1;
+        }
 
-        var small = Weighed(o, evidence, coupling, []);
-        var marginals = small.Marginals(all, o.Length);
-        int[] likeliest = [.. all.OrderByDescending(f => marginals[f]).Take(MostInTriples).Order()];
-        var result = Weighed(o, evidence, coupling, likeliest);
+        int[] busy = [.. Enumerable.Range(0, o.Length).Where(f => isBusy[f])];
+        int[] idle = [.. Enumerable.Range(0, o.Length).Where(f => !isBusy[f])];
+        ImmutableArray<EvidenceColumn> pieces = [.. evidence];
+        if (busy.Length <= MostInTriples) return Weighed(o, coupling, pieces, busy, idle, new Layout(busy.Length, busy.Length));
+
+        // Likeliest first, so that sets of three are formed from a head of the list.
+        var small = Weighed(o, coupling, pieces, busy, idle, new Layout(busy.Length, 0));
+        int[] each = [.. Enumerable.Range(0, o.Length)];
+        var marginals = small.Marginals(each, o.Length);
+        int[] ranked = [.. busy.OrderByDescending(f => marginals[f])];
+        var result = Weighed(o, coupling, pieces, ranked, idle, new Layout(busy.Length, MostInTriples));
         var counts = result.CountDistribution();
-        var outside = all.Except(likeliest).Sum(f => marginals[f]);
-        return new Posterior(result._weights, o.Length, likeliest) { LeftOut = Math.Min(1, outside * counts[3] / Math.Max(counts[2], 1e-12)) };
+        var outside = ranked.Skip(MostInTriples).Sum(f => marginals[f]);
+        return new Posterior(o, coupling, pieces, ranked, idle, result._layout, result._weights) { LeftOut = Math.Min(1, outside * counts[3] / Math.Max(counts[2], 1e-12)) };
     }
 
-    private static Posterior Weighed(double[] odds, IReadOnlyList<EvidenceColumn> evidence, double[][]? coupling, int[] inTriples)
+    private static Posterior Weighed(double[] odds, double[][]? coupling, ImmutableArray<EvidenceColumn> evidence, int[] busy, int[] idle, Layout layout)
     {
-        var weights = Priors(odds, coupling, inTriples);
-        for (var from = 0; from < evidence.Count; from += RescaleEvery)
+        var weights = Priors(odds, coupling, busy, layout);
+        for (var from = 0; from < evidence.Length; from += RescaleEvery)
         {
-            Multiply(weights, odds.Length, inTriples, [.. evidence.Skip(from).Take(RescaleEvery)]);
+            Multiply(weights, layout, [.. evidence.Skip(from).Take(RescaleEvery).Select(c => c.Only(busy))]);
             Rescale(weights);
         }
 
-        return new Posterior(weights, odds.Length, inTriples);
+        return new Posterior(odds, coupling, evidence, busy, idle, layout, weights);
     }
 
     /// <summary>The posterior with one more piece of evidence.</summary>
     public Posterior With(EvidenceColumn evidence)
     {
+        var touched = new bool[_odds.Length];
+        evidence.MarkTouched(touched);
+        if (_idle.Any(f => touched[f])) return Of(_odds, _evidence.Add(evidence), _coupling);
         var weights = (double[])_weights.Clone();
-        Multiply(weights, _n, _inTriples, [evidence]);
-        Rescale(weights);
-        return new Posterior(weights, _n, _inTriples) { LeftOut = LeftOut };
+        Multiply(weights, _layout, [evidence.Only(_busy)]);
+        if (_evidence.Length % (RescaleEvery / 4) == 0) Rescale(weights);
+        return new Posterior(_odds, _coupling, _evidence.Add(evidence), _busy, _idle, _layout, weights) { LeftOut = LeftOut };
     }
 
     /// <summary>Probability that nothing known to the atlas is wrong.</summary>
     public double None => _weights[0] / Total;
 
     /// <summary>Probability of exactly k faults, k from 0 to 3.</summary>
-    public ImmutableArray<double> CountDistribution()
-    {
-        var sums = new double[MostFaults + 1];
-        ForEachRow(_n, _inTriples, (row, size) => sums[size] += SumOf(_weights.AsSpan(row.Offset, row.Length)));
-        sums[0] = _weights[0];
-        return [.. sums.Select(s => s / Total)];
-    }
+    public ImmutableArray<double> CountDistribution() =>
+        [.. Enumerable.Range(0, MostFaults + 1).Select(k => Enumerable.Range(0, k + 1).Sum(m => _bySize[m] * IdleSums[k - m]) / Total)];
 
     /// <summary>
     /// Posterior probability of each group of faults: that at least one member is present.
@@ -113,143 +139,178 @@ public sealed class Posterior
     /// <param name="groups">Number of groups.</param>
     public double[] Marginals(IReadOnlyList<int> groupOf, int groups)
     {
-        var sums = new double[groups];
-        int[] g = [.. groupOf];
-        ForEachRow(_n, _inTriples, (row, size) =>
+        var with = new double[MostFaults + 1][];
+        for (var m = 0; m <= MostFaults; m++) with[m] = new double[groups];
+        int[] g = [.. _busy.Select(f => groupOf[f])];
+        foreach (var row in _layout.Rows)
         {
             var weights = _weights.AsSpan(row.Offset, row.Length);
-            var first = size == 1 ? -1 : size == 2 ? g[row.I] : g[_inTriples[row.I]];
-            var second = size == 3 ? g[_inTriples[row.J]] : -1;
+            var members = g.AsSpan(row.First, row.Length);
+            var sums = with[row.Size];
+            var first = row.I < 0 ? -1 : g[row.I];
+            var second = row.J < 0 ? -1 : g[row.J];
             var rowSum = 0.0;
             for (var x = 0; x < weights.Length; x++)
             {
                 var w = weights[x];
                 rowSum += w;
-                var last = g[size == 3 ? _inTriples[row.First + x] : row.First + x];
+                var last = members[x];
                 if (last != first && last != second) sums[last] += w;
             }
 
             if (first >= 0) sums[first] += rowSum;
             if (second >= 0 && second != first) sums[second] += rowSum;
-        });
-        for (var i = 0; i < groups; i++) sums[i] /= Total;
-        return sums;
+        }
+
+        // The complement: sets of busy faults without the group, with idle faults outside the group.
+        var idleIn = _idle.ToLookup(f => groupOf[f]);
+        var result = new double[groups];
+        for (var i = 0; i < groups; i++)
+        {
+            var idle = idleIn.Contains(i) ? ElementarySums(_idle.Where(f => groupOf[f] != i).Select(f => _odds[f])) : IdleSums;
+            var without = 0.0;
+            for (var m = 0; m <= MostFaults; m++) without += Math.Max(0, _bySize[m] - with[m][i]) * Tail(idle, m);
+            result[i] = Math.Clamp(1 - (without / Total), 0, 1);
+        }
+
+        return result;
     }
 
-    /// <summary>The likeliest sets, likeliest first.</summary>
+    /// <summary>The likeliest sets, likeliest first. Sets with an idle fault are those of the likeliest others, and one idle fault.</summary>
     /// <param name="least">Sets below this probability are left out.</param>
     /// <param name="most">At most so many.</param>
     public ImmutableArray<Hypothesis> Leading(double least, int most)
     {
-        var found = new List<Hypothesis>();
+        var found = new List<(double Weight, int I, int J, int K)>();
         var floor = least * Total;
-        if (_weights[0] >= floor) found.Add(new Hypothesis([], _weights[0] / Total));
-        ForEachRow(_n, _inTriples, (row, size) =>
+        if (_weights[0] >= floor) found.Add((_weights[0], -1, -1, -1));
+        var floors = new Vector<double>(floor);
+        foreach (var row in _layout.Rows)
         {
-            for (var x = 0; x < row.Length; x++)
+            var weights = _weights.AsSpan(row.Offset, row.Length);
+            for (var x = 0; x < weights.Length; x++)
             {
-                var w = _weights[row.Offset + x];
-                if (w < floor) continue;
-                var last = row.First + x;
-                found.Add(new Hypothesis(size switch { 1 => [last], 2 => [row.I, last], _ => [_inTriples[row.I], _inTriples[row.J], _inTriples[last]] }, w / Total));
-            }
-        });
-        return [.. found.OrderByDescending(h => h.Probability).Take(most)];
-    }
+                if (x + Vector<double>.Count <= weights.Length && !Vector.GreaterThanOrEqualAny(new Vector<double>(weights[x..]), floors))
+                {
+                    x += Vector<double>.Count - 1;
+                    continue;
+                }
 
-    /// <summary>A run of sets that share all but their last member; that runs over a list of faults from First on.</summary>
-    private readonly record struct Row(int Offset, int First, int Length, int I, int J);
-
-    /// <summary>
-    /// Visits all rows in layout order. In sets of three the members are places in the list of faults that take part;
-    /// elsewhere they are the faults themselves. A row's last members are contiguous in that list.
-    /// </summary>
-    private static void ForEachRow(int n, int[] inTriples, Action<Row, int> visit)
-    {
-        visit(new Row(1, 0, n, -1, -1), 1);
-        var offset = 1 + n;
-        for (var i = 0; i < n; i++)
-        {
-            visit(new Row(offset, i + 1, n - i - 1, i, -1), 2);
-            offset += n - i - 1;
-        }
-
-        var m = inTriples.Length;
-        for (var i = 0; i < m; i++)
-        {
-            for (var j = i + 1; j < m; j++)
-            {
-                visit(new Row(offset, j + 1, m - j - 1, i, j), 3);
-                offset += m - j - 1;
+                if (weights[x] >= floor) found.Add((weights[x], row.I, row.J, row.First + x));
             }
         }
+
+        foreach (var f in _idle)
+        {
+            var withOne = found.Count;
+            for (var h = 0; h < withOne && found[h].K < _busy.Length; h++)
+            {
+                var (weight, i, j, k) = found[h];
+                if (j < 0 && weight * _odds[f] >= floor) found.Add((weight * _odds[f], i, k, _busy.Length + f));
+            }
+        }
+
+        found.Sort((a, b) => b.Weight.CompareTo(a.Weight));
+        if (found.Count > most) found.RemoveRange(most, found.Count - most);
+        return [.. found.Select(h => new Hypothesis([.. new[] { h.I, h.J, h.K }.Where(m => m >= 0).Select(Fault).Order()], h.Weight / Total))];
+
+        int Fault(int member) => member < _busy.Length ? _busy[member] : member - _busy.Length;
     }
 
-    private static double[] Priors(double[] odds, double[][]? coupling, int[] inTriples)
+    /// <summary>A run of sets that share all but their last member, which runs over the busy faults from First on.</summary>
+    private readonly record struct Row(int Size, int Offset, int First, int Length, int I, int J);
+
+    /// <summary>Where each set lies: singles, then pairs by their first member, then triples of the first so many faults by their first two.</summary>
+    private sealed class Layout
     {
-        long n = odds.Length, m = inTriples.Length;
-        var weights = new double[1 + n + (n * (n - 1) / 2) + (m * (m - 1) * (m - 2) / 6)];
+        public Layout(int faults, int inTriples)
+        {
+            var rows = new List<Row>();
+            var offset = 1;
+            Add(1, 0, faults, -1, -1);
+            for (var i = 0; i < faults; i++) Add(2, i + 1, faults, i, -1);
+            for (var i = 0; i < inTriples; i++)
+            {
+                for (var j = i + 1; j < inTriples; j++) Add(3, j + 1, inTriples, i, j);
+            }
+
+            Rows = [.. rows];
+            Length = offset;
+
+            void Add(int size, int first, int end, int i, int j)
+            {
+                if (first >= end) return;
+                rows.Add(new Row(size, offset, first, end - first, i, j));
+                offset += end - first;
+            }
+        }
+
+        public Row[] Rows { get; }
+
+        public int Length { get; }
+    }
+
+    private static double[] Priors(double[] odds, double[][]? coupling, int[] busy, Layout layout)
+    {
+        var weights = new double[layout.Length];
         weights[0] = 1;
-        ForEachRow(odds.Length, inTriples, (row, size) =>
+        foreach (var row in layout.Rows)
         {
-            var i = row.I < 0 ? -1 : size == 3 ? inTriples[row.I] : row.I;
-            var j = row.J < 0 ? -1 : inTriples[row.J];
+            var i = row.I < 0 ? -1 : busy[row.I];
+            var j = row.J < 0 ? -1 : busy[row.J];
             var head = (i < 0 ? 1 : odds[i]) * (j < 0 ? 1 : odds[j] * (coupling?[i][j] ?? 1));
             for (var x = 0; x < row.Length; x++)
             {
-                var last = size == 3 ? inTriples[row.First + x] : row.First + x;
+                var last = busy[row.First + x];
                 var weight = head * odds[last];
                 if (coupling is not null && i >= 0) weight *= coupling[i][last];
                 if (coupling is not null && j >= 0) weight *= coupling[j][last];
                 weights[row.Offset + x] = weight;
             }
-        });
+        }
+
         return weights;
     }
 
-    /// <summary>One piece of evidence, its numbers also gathered for the faults that take part in sets of three.</summary>
-    private readonly record struct Gathered(EvidenceColumn Column, double[] A, double[] B, double[]? N, double[]? D)
-    {
-        public static Gathered Of(EvidenceColumn c, int[] members)
-        {
-            return members.Length == c.A.Length ? new(c, c.A, c.B, c.N, c.D) : new(c, Pick(c.A), Pick(c.B), c.N is null ? null : Pick(c.N), c.D is null ? null : Pick(c.D));
-
-            double[] Pick(double[] values) => [.. members.Select(f => values[f])];
-        }
-    }
-
-    private static void Multiply(double[] weights, int n, int[] inTriples, EvidenceColumn[] columns)
+    private static void Multiply(double[] weights, Layout layout, EvidenceColumn[] columns)
     {
         foreach (var c in columns) weights[0] *= c.Likelihood([]);
-        Gathered[] whole = [.. columns.Select(c => new Gathered(c, c.A, c.B, c.N, c.D))];
-        Gathered[] picked = [.. columns.Select(c => Gathered.Of(c, inTriples))];
-        ForEachRow(n, inTriples, (row, size) =>
+        foreach (var row in layout.Rows)
         {
             var w = weights.AsSpan(row.Offset, row.Length);
-            if (w.IsEmpty) return;
-            foreach (var g in size == 3 ? picked : whole)
+            foreach (var c in columns)
             {
-                var c = g.Column;
                 double headA = c.A0 * c.Scale, headB = c.B0 * c.Scale, headN = c.N0, headD = c.D0;
-                if (row.I >= 0) Join(row.I);
-                if (row.J >= 0) Join(row.J);
-                var a = g.A.AsSpan(row.First, row.Length);
-                var b = g.B.AsSpan(row.First, row.Length);
-                if (g.N is null)
+                if (row.I >= 0)
+                {
+                    headA *= c.A[row.I];
+                    headB *= c.B[row.I];
+                    if (c.N is not null)
+                    {
+                        headN += c.N[row.I];
+                        headD += c.D![row.I];
+                    }
+                }
+
+                if (row.J >= 0)
+                {
+                    headA *= c.A[row.J];
+                    headB *= c.B[row.J];
+                    if (c.N is not null)
+                    {
+                        headN += c.N[row.J];
+                        headD += c.D![row.J];
+                    }
+                }
+
+                var a = c.A.AsSpan(row.First, row.Length);
+                var b = c.B.AsSpan(row.First, row.Length);
+                if (c.N is null)
                     Sweep(w, a, b, headA, headB, c.Offset);
                 else
-                    Sweep(w, a, b, g.N.AsSpan(row.First, row.Length), g.D!.AsSpan(row.First, row.Length), headA, headB, c.Offset, headN, headD);
-
-                void Join(int f)
-                {
-                    headA *= g.A[f];
-                    headB *= g.B[f];
-                    if (g.N is null) return;
-                    headN += g.N[f];
-                    headD += g.D![f];
-                }
+                    Sweep(w, a, b, c.N.AsSpan(row.First, row.Length), c.D!.AsSpan(row.First, row.Length), headA, headB, c.Offset, headN, headD);
             }
-        });
+        }
     }
 
     private static void Sweep(Span<double> w, ReadOnlySpan<double> a, ReadOnlySpan<double> b, double headA, double headB, double offset)
@@ -271,18 +332,41 @@ public sealed class Posterior
             w[x] *= ((a[x] * headA) - (b[x] * headB) + offset) * ((n[x] + headN) / (d[x] + headD));
     }
 
+    /// <summary>Sums of all products of 0, 1, 2 and 3 different values.</summary>
+    private static double[] ElementarySums(IEnumerable<double> values)
+    {
+        var sums = new double[MostFaults + 1];
+        sums[0] = 1;
+        foreach (var v in values)
+        {
+            for (var k = MostFaults; k >= 1; k--) sums[k] += v * sums[k - 1];
+        }
+
+        return sums;
+    }
+
+    /// <summary>Factor on a set of so many busy faults for every way of adding idle ones up to the largest size.</summary>
+    private static double Tail(double[] sums, int members)
+    {
+        var tail = 0.0;
+        for (var k = 0; k <= MostFaults - members; k++) tail += sums[k];
+        return tail;
+    }
+
     private static double SumOf(ReadOnlySpan<double> values)
     {
-        var sum = 0.0;
-        foreach (var v in values) sum += v;
+        var wide = values.Length - (values.Length % Vector<double>.Count);
+        var sums = Vector<double>.Zero;
+        foreach (var v in MemoryMarshal.Cast<double, Vector<double>>(values[..wide])) sums += v;
+        var sum = Vector.Sum(sums);
+        for (var x = wide; x < values.Length; x++) sum += values[x];
         return sum;
     }
 
     private static void Rescale(double[] weights)
     {
-        var top = 0.0;
-        foreach (var w in weights) top = Math.Max(top, w);
-        if (top <= 0)
+        var top = weights.Max();
+        if (!(top > 0))
             throw new InvalidOperationException("No set of faults explains the log: every likelihood must be above 0, which a slip above 0 ensures.");
         var scale = 1 / top;
         for (var i = 0; i < weights.Length; i++) weights[i] *= scale;

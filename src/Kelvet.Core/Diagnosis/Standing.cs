@@ -66,31 +66,36 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
 
     public bool OneWay => (TakenOut ?? PutBack) is not null || Elsewhere > 0 || Repaired is not null;
 
-    /// <summary>Looks for proof in a log.</summary>
+    /// <summary>Nothing proved.</summary>
+    public static Proof None { get; } = new(null, null, 0, null);
+
+    /// <summary>Looks for proof about every unit in a log.</summary>
     /// <param name="job">The job.</param>
     /// <param name="faults">All faults of the job.</param>
     /// <param name="engaged">Per trial, per fault, the chance that it acted.</param>
     /// <param name="passed">Faults that were fully at work in a passing trial, <see cref="AtWorkInAPass"/>.</param>
-    /// <param name="unit">The unit in question.</param>
-    public static Proof Of(BenchJob job, ImmutableArray<Fault> faults, IReadOnlyList<double[]> engaged, bool[] passed, UnitId unit)
+    /// <returns>The units of which something is proved.</returns>
+    public static Dictionary<UnitId, Proof> All(BenchJob job, ImmutableArray<Fault> faults, IReadOnlyList<double[]> engaged, bool[] passed)
     {
         var trials = job.Trials;
-        ProofPair? takenOut = null, putBack = null;
-        for (var i = 1; i < trials.Length && (takenOut is null || putBack is null); i++)
+        var takenOut = new Dictionary<UnitId, ProofPair>();
+        var putBack = new Dictionary<UnitId, ProofPair>();
+        for (var i = 1; i < trials.Length; i++)
         {
             for (var j = i - 1; j >= 0; j--)
             {
                 if (trials[i].Seen.ShowsPicture == trials[j].Seen.ShowsPicture) continue;
                 var (pass, fail) = trials[i].Seen.ShowsPicture ? (i, j) : (j, i);
-                if (!Failed(trials[fail]) || !OnlyThisUnit(engaged[pass], engaged[fail], passed, faults, unit)) continue;
-                var pair = new ProofPair(trials[pass], trials[fail]);
-                if (pass > fail) takenOut ??= pair;
-                else putBack ??= pair;
+                if (!Failed(trials[fail])) continue;
+                foreach (var unit in BroughtIntoPlay(engaged[pass], engaged[fail], passed, faults))
+                    (pass > fail ? takenOut : putBack).TryAdd(unit, new ProofPair(trials[pass], trials[fail]));
             }
         }
 
-        var elsewhere = job.Testimonies.LastOrDefault(t => t.Entry is ElsewhereEntry e && e.Unit == unit);
-        return new Proof(takenOut, putBack, elsewhere?.Entry is ElsewhereEntry { Worked: false } ? elsewhere.Number : 0, RepairedInPlace(job, unit, takenOut));
+        var elsewhere = job.Testimonies.Select(t => (t.Number, Entry: t.Entry as ElsewhereEntry)).Where(t => t.Entry is not null)
+            .GroupBy(t => t.Entry!.Unit).Where(g => !g.Last().Entry!.Worked).ToDictionary(g => g.Key, g => g.Last().Number);
+        return takenOut.Keys.Union(putBack.Keys).Union(elsewhere.Keys).ToDictionary(u => u, u => new Proof(
+            takenOut.GetValueOrDefault(u), putBack.GetValueOrDefault(u), elsewhere.GetValueOrDefault(u), RepairedInPlace(job, u, takenOut.GetValueOrDefault(u))));
     }
 
     private static (ProofPair Pair, int Passes)? RepairedInPlace(BenchJob job, UnitId unit, ProofPair? takenOut)
@@ -106,17 +111,28 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
     /// Whether going from one engagement to the other brings into play faults of this unit and of no other.
     /// Faults that were fully at work in any passing trial do not matter: it has cleared them.
     /// </summary>
-    public static bool OnlyThisUnit(double[] pass, double[] fail, bool[] passed, ImmutableArray<Fault> faults, UnitId unit)
+    public static bool OnlyThisUnit(double[] pass, double[] fail, bool[] passed, ImmutableArray<Fault> faults, UnitId unit) =>
+        BroughtIntoPlay(pass, fail, passed, faults).Contains(unit);
+
+    /// <summary>The units of which it can be said that they alone came into play: one, or none, or several that were all cleared but for one another.</summary>
+    private static List<UnitId> BroughtIntoPlay(double[] pass, double[] fail, bool[] passed, ImmutableArray<Fault> faults)
     {
-        var bites = false;
+        UnitId? notCleared = null;
+        var biting = new List<UnitId>();
         for (var f = 0; f < faults.Length; f++)
         {
-            if (fail[f] - pass[f] <= SameBite || (passed[f] && faults[f].Unit.Id != unit)) continue;
-            if (faults[f].Unit.Id != unit) return false;
-            bites |= fail[f] >= Bites;
+            if (fail[f] - pass[f] <= SameBite) continue;
+            var unit = faults[f].Unit.Id;
+            if (!passed[f])
+            {
+                if (notCleared is { } other && other != unit) return [];
+                notCleared = unit;
+            }
+
+            if (fail[f] >= Bites && !biting.Contains(unit)) biting.Add(unit);
         }
 
-        return bites;
+        return notCleared is { } only ? biting.Contains(only) ? [only] : [] : biting;
     }
 
     /// <summary>Per fault, whether it was fully at work, and so would have shown, in a trial that got a picture.</summary>

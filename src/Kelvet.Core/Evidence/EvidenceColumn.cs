@@ -71,7 +71,7 @@ public sealed class EvidenceColumn
             var engaged = faults[f].Engaged(situation);
             var reach = faults[f].Mode.Reach;
             a[f] = 1 - engaged + (engaged * reach[low]);
-            b[f] = above < BootStages.Count ? 1 - engaged + (engaged * reach[above]) : 0;
+            b[f] = above < BootStages.Count ? 1 - engaged + (engaged * reach[above]) : a[f];
             if (!pointed) continue;
             var stopped = engaged * (reach[low] - reach[Math.Min(above, BootStages.Count - 1)]);
             denominators![f] = stopped;
@@ -167,6 +167,35 @@ public sealed class EvidenceColumn
         var sum = 0.0;
         for (var d = 0; d < stall.Length; d++) sum += stall[d] * signal.Likelihoods[d];
         return sum;
+    }
+
+    /// <summary>Marks the faults that this evidence says anything about.</summary>
+    public void MarkTouched(bool[] touched)
+    {
+        for (var f = 0; f < touched.Length; f++) touched[f] |= A[f] != 1 || B[f] != 1;
+    }
+
+    /// <summary>The same evidence about some of the faults alone, in the given order.</summary>
+    public EvidenceColumn Only(int[] faults)
+    {
+        return new EvidenceColumn(Pick(A), Pick(B))
+        {
+            N = N is null ? null : Pick(N),
+            D = D is null ? null : Pick(D),
+            A0 = A0,
+            B0 = B0,
+            N0 = N0,
+            D0 = D0,
+            Scale = Scale,
+            Offset = Offset,
+        };
+
+        double[] Pick(double[] values)
+        {
+            var picked = new double[faults.Length];
+            for (var f = 0; f < picked.Length; f++) picked[f] = values[faults[f]];
+            return picked;
+        }
     }
 
     /// <summary>The part of the likelihood that is not put down to a slip, stall evidence left aside.</summary>

@@ -93,7 +93,16 @@ internal sealed class Beliefs
         var prospect = new Prospect(Math.Max(0.1, candidate.Minutes.Value), chances);
         var gain = Choice.Gain(prospect);
         var proves = engaged is null ? null : ProvenBy(engaged, ceiling);
-        var outcomes = ImmutableArray.CreateBuilder<Outcome>();
+        // Looks tell little each and cost little; they are judged by their rate alone.
+        var least = candidate.Check is not null ? LeastGain / 4 : ceiling.CanShowPicture ? LeastGain : LeastGainBlind;
+        var whyNot = gain >= least || proves is not null ? null : WhyNothing(candidate, ceiling);
+        var assessment = new Assessment(candidate, ceiling, gain, proves, whyNot, () => Outcomes(candidate, chances)) { Risk = Risk(candidate, engaged) };
+        return (assessment, prospect);
+    }
+
+    private ImmutableArray<Outcome> Outcomes(Candidate candidate, double[][] chances)
+    {
+        var outcomes = new List<Outcome>();
         for (var o = 0; o < chances.Length; o++)
         {
             var (p, posterior) = Choice.Given(_prior, chances[o]);
@@ -103,11 +112,7 @@ internal sealed class Beliefs
                 : new Outcome(null, p, Meaning(posterior)) { Finding = o == 0 ? candidate.Check.Found : "nothing found", Found = o == 0 });
         }
 
-        // Looks tell little each and cost little; they are judged by their rate alone.
-        var least = candidate.Check is not null ? LeastGain / 4 : ceiling.CanShowPicture ? LeastGain : LeastGainBlind;
-        var whyNot = gain >= least || proves is not null ? null : WhyNothing(candidate, ceiling);
-        var assessment = new Assessment(candidate, ceiling, [.. outcomes.OrderByDescending(o => o.Probability)], gain, proves, whyNot) { Risk = Risk(candidate, engaged) };
-        return (assessment, prospect);
+        return [.. outcomes.OrderByDescending(o => o.Probability)];
     }
 
     /// <summary>Minutes to add to a step for the spares that it puts at risk.</summary>

@@ -24,13 +24,19 @@ public sealed record Outcome(StageRange? Seen, double Probability, ImmutableArra
 /// <summary>A candidate weighed against the log so far.</summary>
 /// <param name="Candidate">The step.</param>
 /// <param name="Ceiling">What a healthy machine would reach.</param>
-/// <param name="Outcomes">What it may show, likeliest first.</param>
 /// <param name="Gain">Expected fall in uncertainty about what to act on, bits, 0 or more.</param>
 /// <param name="Proves">The unit whose two-way proof a failure here would complete, or null.</param>
 /// <param name="WhyNot">Why the step is not worth taking; null when it is.</param>
-public sealed record Assessment(
-    Candidate Candidate, Ceiling Ceiling, ImmutableArray<Outcome> Outcomes, double Gain, Unit? Proves, string? WhyNot)
+public sealed record Assessment(Candidate Candidate, Ceiling Ceiling, double Gain, Unit? Proves, string? WhyNot)
 {
+    private readonly Lazy<ImmutableArray<Outcome>> _outcomes = new([]);
+
+    /// <summary>What it may show, likeliest first.</summary>
+    public ImmutableArray<Outcome> Outcomes => _outcomes.Value;
+
+    internal Assessment(Candidate candidate, Ceiling ceiling, double gain, Unit? proves, string? whyNot, Func<ImmutableArray<Outcome>> outcomes)
+        : this(candidate, ceiling, gain, proves, whyNot) => _outcomes = new Lazy<ImmutableArray<Outcome>>(outcomes);
+
     /// <summary>Bits per bench minute.</summary>
     public double Rate => Gain / Candidate.Minutes.Value;
 
@@ -52,6 +58,12 @@ public enum Phase
     Prove,
     /// <summary>A unit is condemned: replace it, put everything back, prove that it runs.</summary>
     Repair,
+    /// <summary>The fault is settled and the machine runs: put the customer's parts back.</summary>
+    PutBack,
+    /// <summary>All is back and it runs: start it until what may be left is unlikely.</summary>
+    ProveRuns,
+    /// <summary>It runs as received, repaired, and nothing is likely to be left.</summary>
+    Done,
     /// <summary>Nothing feasible tells anything more.</summary>
     Stuck,
 }
@@ -86,7 +98,7 @@ public static class Planner
     private const double WorthProving = 0.8;
 
     /// <summary>Chance that a live fault is still there below which a machine that passes is taken to be repaired.</summary>
-    public const double Repaired = 0.03;
+    public const double StillLikely = 0.03;
 
     /// <summary>Advice for the job as it stands.</summary>
     /// <param name="diagnosis">The log so far.</param>
@@ -144,44 +156,110 @@ public static class Planner
         }
     }
 
-    /// <summary>Advice when one unit stands out: repair what is condemned, complete the proof, prove that it runs.</summary>
+    /// <summary>
+    /// Advice when one unit stands out or the machine runs: repair what is condemned, complete the proof, put everything
+    /// back, prove that it runs.
+    /// </summary>
     private static Advice? Closing(
         BenchDiagnosis diagnosis, Beliefs beliefs, ImmutableArray<Assessment> useful, ImmutableArray<Assessment> pointless, ImmutableArray<Assessment> wanted)
     {
-        var leader = diagnosis.Suspects[0];
-        var last = diagnosis.Job.Trials[^1];
-        if (leader.Standing == Standing.Condemned)
+        if (diagnosis.Suspects.FirstOrDefault(s => !IsSettled(diagnosis, s)) is { } leader)
         {
-            return new Advice(Phase.Repair, null,
-                $"{leader.Unit.Name} is condemned, proved both ways. {(leader.Leading.Fault.Mode.Cure == Cure.Replace ? "Replace it, put" : "Put")} everything back, prove that it runs.",
-                useful, pointless, wanted);
-        }
-
-        if (leader.Probability >= WorthProving
-            && useful.Where(a => a.Proves?.Id == leader.Unit.Id).MinBy(a => a.Candidate.Minutes.Value) is { } proof)
-        {
-            proof = proof with { Why = $"{leader.Unit.Name} is at {Percent.Words(leader.Probability)}, but the proof runs one way only. If the machine fails again with it back and nothing else changed, that is proof." };
-            return new Advice(Phase.Prove, proof, $"Prove it: {proof.Candidate.Words}.", useful.RemoveAll(a => a.Candidate == proof.Candidate), pointless, wanted);
-        }
-
-        if (leader is { Probability: >= BenchDiagnosis.Certain, Proof: { TakenOut: not null, Repaired: not null } } && last.Seen.ShowsPicture)
-        {
-            var again = beliefs.Assess(Candidates.Of([], diagnosis.Job.Now, diagnosis.Job.Now, diagnosis.Atlas)).Assessment with
+            if (leader.Standing == Standing.Condemned)
             {
-                WhyNot = null,
-                Why = $"{leader.Leading.Fault.Words} on {leader.Unit.Name} was mended in place; one more clean start makes that a proof.",
-            };
-            return new Advice(Phase.Prove, again, "Start it again: once more and the repair is proved.", useful, pointless, wanted);
+                return new Advice(Phase.Repair, null,
+                    $"{leader.Unit.Name} is condemned, proved both ways. {(leader.Leading.Fault.Mode.Cure == Cure.Replace ? "Replace it, put" : "Put")} everything back, prove that it runs.",
+                    useful, pointless, wanted);
+            }
+
+            if (leader.Probability >= WorthProving
+                && useful.Where(a => a.Proves?.Id == leader.Unit.Id).MinBy(a => a.Candidate.Minutes.Value) is { } proof)
+            {
+                proof = proof with { Why = $"{leader.Unit.Name} is at {Percent.Words(leader.Probability)}, but the proof runs one way only. If the machine fails again with it back and nothing else changed, that is proof." };
+                return new Advice(Phase.Prove, proof, $"Prove it: {proof.Candidate.Words}.", useful.RemoveAll(a => a.Candidate == proof.Candidate), pointless, wanted);
+            }
         }
 
-        return null;
+        if (!diagnosis.Job.Trials[^1].Seen.ShowsPicture) return null;
+        var now = diagnosis.Job.Now;
+        var target = Repaired(diagnosis);
+        if (!now.Now.Equals(target))
+        {
+            if (StillThere(diagnosis, target) >= WorthTryingTogether || Transition.Between(now, target) is not { } back) return null;
+            return Proposed(Phase.PutBack, [.. back], "Put the rest back and start it", "What was found is dealt with; the rest goes back as it was received, and the whole machine is tried.");
+        }
+
+        var left = StillThere(diagnosis, target);
+        if (left >= StillLikely)
+            return left >= WorthTryingTogether ? null : Proposed(Phase.ProveRuns, [], "Start it again", $"It runs as received; one more clean start brings what may be left under {Percent.Words(left)}.");
+        return new Advice(Phase.Done, null, $"It runs, everything in place; the chance that something is left is {Percent.Words(left)}. Close the job.", useful, pointless, wanted);
+
+        Advice Proposed(Phase phase, IReadOnlyList<Change> changes, string words, string why)
+        {
+            var step = beliefs.Assess(Candidates.Of(changes, now, now.After(changes), diagnosis.Atlas)).Assessment with { WhyNot = null, Why = why };
+            return new Advice(phase, step, changes.Count == 0 ? words + "." : $"{words}: {step.Candidate.Words}.", useful, pointless, wanted);
+        }
     }
 
-    /// <summary>Chance that something is still there that keeps a picture away, now or as received.</summary>
-    public static double StillThere(BenchDiagnosis diagnosis)
+    /// <summary>
+    /// Whether nothing more is to be done about a unit: it stands at 95 % or more and is out of the machine, or what is
+    /// wrong with it is dealt with.
+    /// </summary>
+    public static bool IsSettled(BenchDiagnosis diagnosis, Suspect suspect) =>
+        suspect.Probability >= BenchDiagnosis.Certain && suspect.Standing is Standing.Condemned or Standing.ProofOneWay
+        && (!diagnosis.Job.Now.Now.Has(suspect.Unit.Id) ? suspect.Standing == Standing.Condemned || suspect.Unit.Origin != Origin.Customer || Replaced(diagnosis, suspect.Unit)
+            : suspect.Leading.Fault.DealtWith(diagnosis.Job.Now));
+
+    /// <summary>Whether a new part stands in the place that this unit came from.</summary>
+    private static bool Replaced(BenchDiagnosis diagnosis, Unit unit) =>
+        diagnosis.Job.Intake.Received.PlaceOf(unit.Id) is { } place && diagnosis.Job.Now.Now[place] is { } id && diagnosis.Job.Now.Parts[id].Origin == Origin.New;
+
+    /// <summary>As received, but with what now stands in the place of each unit that is settled and out.</summary>
+    public static Configuration Repaired(BenchDiagnosis diagnosis)
+    {
+        var job = diagnosis.Job;
+        var target = job.Intake.Received;
+        foreach (var suspect in diagnosis.Suspects.Where(s => s.Probability >= BenchDiagnosis.Certain && !job.Now.Now.Has(s.Unit.Id) && IsSettled(diagnosis, s)))
+        {
+            if (target.PlaceOf(suspect.Unit.Id) is not { } place) continue;
+            var stands = job.Now.Now[place];
+
+            // A stand-in that was fitted elsewhere meanwhile is looked for by kind.
+            stands ??= job.Now.Now.At.Values.Where(id => job.Now.Parts[id].Kind == suspect.Unit.Kind && job.Now.Parts[id].Origin != Origin.Customer).Select(id => (UnitId?)id).FirstOrDefault();
+            target = target.WithUnit(place, stands is { } id && target.PlaceOf(id) is null ? id : null);
+        }
+
+        if (target.Display is { Source.Kind: PlaceKind.Card } shown && target[shown.Source] is { } card && job.Now.Parts[card] is GraphicsCard g && g.Outputs.All(o => o.Name != shown.Output))
+            target = target.WithDisplay(shown with { Output = g.Outputs[0].Name });
+        return target;
+    }
+
+    /// <summary>Chance of a fault that is still there below which the machine is put back together to be tried whole.</summary>
+    private const double WorthTryingTogether = 0.35;
+
+    /// <summary>Chance that a fault which keeps a picture away is in one of the units of an arrangement and not dealt with.</summary>
+    public static double StillThere(BenchDiagnosis diagnosis, Configuration arrangement)
     {
         var live = Beliefs.LiveFaults(diagnosis);
-        return diagnosis.Posterior.Marginals([.. live.Select((l, f) => l && diagnosis.Job.Now.Now.Has(diagnosis.Faults[f].Unit.Id) ? 0 : 1)], 2)[0];
+        for (var f = 0; f < live.Length; f++) live[f] &= arrangement.Has(diagnosis.Faults[f].Unit.Id);
+        return diagnosis.Hypotheses.Where(h => h.Faults.Any(f => live[f])).Sum(h => h.Probability) / diagnosis.Hypotheses.Sum(h => h.Probability);
+    }
+
+    /// <summary>
+    /// The next step alone, without weighing what does not matter for it: for simulations, which take thousands.
+    /// The step is null when there is none, a unit is condemned, or the job is done.
+    /// </summary>
+    public static (Phase Phase, Candidate? Step) NextStep(BenchDiagnosis diagnosis, School school, Preferences preferences)
+    {
+        if (school.WeighsEverything || diagnosis.Suspects[0].Probability >= WorthProving || diagnosis.Job.Trials[^1].Seen.ShowsPicture) return Whole();
+        var candidates = preferences.Allowed(diagnosis, Candidates.From(diagnosis.Job, diagnosis.Atlas)).Where(c => c.Missing is null);
+        return school.Next(diagnosis.Job, candidates) is { } next ? (Phase.Narrow, next) : Whole();
+
+        (Phase, Candidate?) Whole()
+        {
+            var advice = Advise(diagnosis, school, preferences);
+            return (advice.Phase, advice.Next?.Candidate);
+        }
     }
 
     /// <summary>The ceiling and the outcomes of any change list, for a step that the technician chooses freely.</summary>

@@ -26,7 +26,9 @@ public enum Verdict
 /// <param name="Trials">Start-ups.</param>
 /// <param name="SparesAtRisk">Known-good spares that ran in a machine that could have killed them.</param>
 /// <param name="Named">Acts that were decided on, in order.</param>
-public sealed record WorkedJob(Verdict Verdict, double Minutes, int Trials, int SparesAtRisk, ImmutableArray<string> Named);
+/// <param name="Log">The log at the end, as the school read it.</param>
+/// <param name="World">What was really wrong.</param>
+public sealed record WorkedJob(Verdict Verdict, double Minutes, int Trials, int SparesAtRisk, ImmutableArray<string> Named, BenchDiagnosis Log, World World);
 
 /// <summary>
 /// Works a simulated job as a technician would: reproduce, narrow by the school's order, mend or replace what stands at
@@ -77,40 +79,42 @@ public sealed class Episode
                 continue;
             }
 
-            if (IsBackTogether() && _diagnosis.Job.Trials[^1].Seen.ShowsPicture)
-            {
-                if (StillThere() < Planner.Repaired) return End(closed: true);
-                Start([], _diagnosis.Atlas.Work.Wait.Value);
-                continue;
-            }
-
-            if (StillThere() < Planner.Repaired && BackTogether() is { } changes)
-            {
-                Start(changes, Cost(changes));
-                continue;
-            }
-
-            if (Planner.Advise(_diagnosis, _school, _preferences) is not { Next: { } next } ) return End(closed: false);
-            if (next.Candidate.Check is { } check) Look(check, next.Candidate);
-            else Start(next.Candidate.Changes, next.Candidate.Minutes.Value);
+            var (phase, next) = Planner.NextStep(_diagnosis, _school, _preferences);
+            if (next is null) return End(closed: phase == Phase.Done);
+            if (next.Check is { } check) Look(check, next);
+            else Start(next.Changes, next.Minutes.Value);
         }
 
         return End(closed: false);
     }
 
-    /// <summary>The likeliest fault whose act stands at 95 % or more and is not done.</summary>
+    /// <summary>
+    /// What to mend now: of a unit that stands at 95 % or more and is not settled, the act that is likeliest to help for
+    /// its minutes. A swap mends whatever it is, so it is taken when it is the likeliest anyway.
+    /// </summary>
     private FaultBelief? ToMend()
     {
-        var live = _diagnosis.Suspects.SelectMany(s => s.Faults).Where(b => !b.Fault.DealtWith(_diagnosis.Job.Now)).ToArray();
-        var leader = _diagnosis.Suspects.FirstOrDefault(s => s.Probability >= BenchDiagnosis.Certain && !_condemned.Contains(s.Unit.Id));
-        if (leader is null) return null;
+        foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= BenchDiagnosis.Certain && !_condemned.Contains(s.Unit.Id)))
+        {
+            if (Planner.IsSettled(_diagnosis, suspect) && suspect.Leading.Fault.DealtWith(_diagnosis.Job.Now)) continue;
+            var acts = suspect.Faults.Where(f => !f.Fault.DealtWith(_diagnosis.Job.Now) && !_named.Contains(f.Fault.Act))
+                .GroupBy(f => f.Fault.Act).Select(g => (Belief: g.MaxBy(b => b.Probability)!, P: g.Sum(b => b.Probability))).ToArray();
+            if (acts.Sum(a => a.P) < 0.5) continue;
+            var replace = acts.FirstOrDefault(a => a.Belief.Fault.Mode.Cure is Cure.Replace or Cure.Repair);
+            if (replace.Belief is not null && replace.P >= 0.8 * acts.Sum(a => a.P)) return replace.Belief;
+            return acts.Where(a => a.P >= 0.05).MaxBy(a => a.P / MinutesFor(a.Belief.Fault)).Belief;
+        }
 
-        // What is to be done about the unit must be clear too: a swap, or one way of mending.
-        var acts = leader.Faults.Where(f => !f.Fault.DealtWith(_diagnosis.Job.Now)).GroupBy(f => f.Fault.Act).Select(g => (Belief: g.MaxBy(b => b.Probability)!, P: g.Sum(b => b.Probability))).ToArray();
-        if (acts.Length == 0) return null;
-        var best = acts.MaxBy(a => a.P);
-        return best.P >= BenchDiagnosis.Certain - 0.05 && live.Length > 0 && !_named.Contains(best.Belief.Fault.Act) ? best.Belief : null;
+        return null;
     }
+
+    private double MinutesFor(Fault fault) => fault.Mode.Cure switch
+    {
+        Cure.Reseat => _diagnosis.Atlas.Work.Reseat[fault.Unit.Kind].Value,
+        Cure.ClearCmos => _diagnosis.Atlas.Work.ClearCmos.Value,
+        Cure.Replace or Cure.Repair => _diagnosis.Atlas.Work.Swap[fault.Unit.Kind].Value + 5,
+        _ => 5,
+    };
 
     private void Mend(FaultBelief belief)
     {
@@ -149,10 +153,6 @@ public sealed class Episode
         Start([.. changes], Cost(changes));
     }
 
-    private bool IsBackTogether() => _diagnosis.Job.Now.Now.Equals(Wanted());
-
-    private ImmutableArray<Change>? BackTogether() => Transition.Between(_diagnosis.Job.Now, Wanted());
-
     /// <summary>As received, with a new part in the place of each that was condemned.</summary>
     private Configuration Wanted()
     {
@@ -175,8 +175,6 @@ public sealed class Episode
         GraphicsCard g => new GraphicsCard(ReplacementId(g.Id), "new card", Origin.New, g.Outputs, g.NeedsAuxPower),
         _ => Unit.Plain(ReplacementId(unit.Id), unit.Kind, $"new {unit.Kind.Words()}", Origin.New),
     };
-
-    private double StillThere() => Planner.StillThere(_diagnosis);
 
     private double Cost(IReadOnlyList<Change> changes) => Candidates.Cost(changes, _diagnosis.Job.Now, _diagnosis.Atlas.Work).Value;
 
@@ -211,6 +209,6 @@ public sealed class Episode
         var left = _world.Hidden.Where(f => _world.Matters(f, received))
             .Where(f => !_condemned.Contains(_world.Faults[f].Unit.Id) && !_world.Faults[f].DealtWith(_diagnosis.Job.Now));
         var verdict = wrong ? Verdict.WrongPart : !closed ? Verdict.GivenUp : left.Any() ? Verdict.Missed : Verdict.Right;
-        return new WorkedJob(verdict, _minutes, _diagnosis.Job.Trials.Length, _atRisk.Count, [.. _named]);
+        return new WorkedJob(verdict, _minutes, _diagnosis.Job.Trials.Length, _atRisk.Count, [.. _named], _diagnosis, _world);
     }
 }
