@@ -98,7 +98,7 @@ public static class Planner
     private const double WorthProving = 0.8;
 
     /// <summary>Chance that a live fault is still there below which a machine that passes is taken to be repaired.</summary>
-    public const double StillLikely = 0.03;
+    public const double StillLikely = 0.012;
 
     /// <summary>Advice for the job as it stands.</summary>
     /// <param name="diagnosis">The log so far.</param>
@@ -202,31 +202,32 @@ public static class Planner
     }
 
     /// <summary>
-    /// Whether nothing more is to be done about a unit: it stands at 95 % or more and is out of the machine, or what is
-    /// wrong with it is dealt with.
+    /// Whether nothing more is to be done about a unit: it is condemned and out of the machine, or it stands at 95 % and
+    /// what is wrong with it is dealt with.
     /// </summary>
-    public static bool IsSettled(BenchDiagnosis diagnosis, Suspect suspect) =>
-        suspect.Probability >= BenchDiagnosis.Certain && suspect.Standing is Standing.Condemned or Standing.ProofOneWay
-        && (!diagnosis.Job.Now.Now.Has(suspect.Unit.Id) ? suspect.Standing == Standing.Condemned || suspect.Unit.Origin != Origin.Customer || Replaced(diagnosis, suspect.Unit)
-            : suspect.Leading.Fault.DealtWith(diagnosis.Job.Now));
+    public static bool IsSettled(BenchDiagnosis diagnosis, Suspect suspect)
+    {
+        if (suspect.Probability < BenchDiagnosis.Certain) return false;
+        return diagnosis.Job.Now.Now.Has(suspect.Unit.Id)
+            ? suspect.Leading.Fault.DealtWith(diagnosis.Job.Now)
+            : suspect.Standing == Standing.Condemned || suspect.Unit.Origin != Origin.Customer;
+    }
 
-    /// <summary>Whether a new part stands in the place that this unit came from.</summary>
-    private static bool Replaced(BenchDiagnosis diagnosis, Unit unit) =>
-        diagnosis.Job.Intake.Received.PlaceOf(unit.Id) is { } place && diagnosis.Job.Now.Now[place] is { } id && diagnosis.Job.Now.Parts[id].Origin == Origin.New;
-
-    /// <summary>As received, but with what now stands in the place of each unit that is settled and out.</summary>
+    /// <summary>As received, but with another part of its kind in the place of each unit that is settled and out.</summary>
     public static Configuration Repaired(BenchDiagnosis diagnosis)
     {
         var job = diagnosis.Job;
         var target = job.Intake.Received;
-        foreach (var suspect in diagnosis.Suspects.Where(s => s.Probability >= BenchDiagnosis.Certain && !job.Now.Now.Has(s.Unit.Id) && IsSettled(diagnosis, s)))
+        foreach (var suspect in diagnosis.Suspects.Where(s => !job.Now.Now.Has(s.Unit.Id) && IsSettled(diagnosis, s)))
         {
             if (target.PlaceOf(suspect.Unit.Id) is not { } place) continue;
-            var stands = job.Now.Now[place];
-
-            // A stand-in that was fitted elsewhere meanwhile is looked for by kind.
-            stands ??= job.Now.Now.At.Values.Where(id => job.Now.Parts[id].Kind == suspect.Unit.Kind && job.Now.Parts[id].Origin != Origin.Customer).Select(id => (UnitId?)id).FirstOrDefault();
-            target = target.WithUnit(place, stands is { } id && target.PlaceOf(id) is null ? id : null);
+            target = target.WithUnit(place, null);
+            var standIn = diagnosis.Suspects
+                .Where(s => s.Unit.Kind == suspect.Unit.Kind && s.Unit.Origin != Origin.Customer && s.Probability < BenchDiagnosis.Accused
+                    && target.PlaceOf(s.Unit.Id) is null && Situation.WhyUnfit(s.Unit, place, job.Now.Board) is null)
+                .OrderByDescending(s => s.Unit.Origin == Origin.New).ThenByDescending(s => job.Now.Now[place] == s.Unit.Id).ThenByDescending(s => job.Now.Now.Has(s.Unit.Id))
+                .FirstOrDefault();
+            if (standIn is not null) target = target.WithUnit(place, standIn.Unit.Id);
         }
 
         if (target.Display is { Source.Kind: PlaceKind.Card } shown && target[shown.Source] is { } card && job.Now.Parts[card] is GraphicsCard g && g.Outputs.All(o => o.Name != shown.Output))

@@ -101,12 +101,18 @@ public sealed class Episode
                 .GroupBy(f => f.Fault.Act).Select(g => (Belief: g.MaxBy(b => b.Probability)!, P: g.Sum(b => b.Probability))).ToArray();
             if (acts.Sum(a => a.P) < 0.5) continue;
             var replace = acts.FirstOrDefault(a => a.Belief.Fault.Mode.Cure is Cure.Replace or Cure.Repair);
-            if (replace.Belief is not null && replace.P >= 0.8 * acts.Sum(a => a.P)) return replace.Belief;
-            return acts.Where(a => a.P >= 0.05).MaxBy(a => a.P / MinutesFor(a.Belief.Fault)).Belief;
+            var mends = acts.Where(a => a.Belief != replace.Belief && a.P >= 0.05).ToArray();
+            var likelyReplace = replace.Belief is not null && (mends.Length == 0 || replace.P >= 0.8 * acts.Sum(a => a.P));
+            if (!likelyReplace) return mends.MaxBy(a => a.P / MinutesFor(a.Belief.Fault)).Belief;
+            if (suspect.Standing == Standing.Condemned || !CanBeProved(suspect.Unit)) return replace.Belief;
         }
 
         return null;
     }
+
+    /// <summary>Whether there is another part of the kind that the suspect can be tried against, so that both ways can be shown.</summary>
+    private bool CanBeProved(Unit unit) =>
+        unit.Origin == Origin.Customer && _diagnosis.Suspects.Any(s => s.Unit.Kind == unit.Kind && s.Unit.Origin != Origin.Customer && s.Probability < BenchDiagnosis.Accused);
 
     private double MinutesFor(Fault fault) => fault.Mode.Cure switch
     {
