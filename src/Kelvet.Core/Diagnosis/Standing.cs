@@ -62,7 +62,7 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
     /// <summary>A fault that bites at least so often would have shown in a passing trial.</summary>
     private const double FullyAtWork = 0.95;
 
-    public bool TwoWay => (TakenOut is not null && (PutBack is not null || Elsewhere > 0)) || Repaired is { Passes: >= PassesAfterRepair };
+    public bool TwoWay => PutBack is not null || (TakenOut is not null && Elsewhere > 0) || Repaired is { Passes: >= PassesAfterRepair };
 
     public bool OneWay => (TakenOut ?? PutBack) is not null || Elsewhere > 0 || Repaired is not null;
 

@@ -11,13 +11,6 @@ public sealed class Condition
     private readonly Func<Situation, Fault, bool> _test;
     private readonly bool _negated;
 
-    /// <summary>
-    /// Conditions about what has been done, as against how the machine now stands. A fault with a rule that asks for
-    /// one of these not to hold is dealt with once it holds.
-    /// </summary>
-    private static readonly HashSet<string> History =
-        ["reseated", "cmos-cleared", "cleaned", "straightened", "repasted", "flashed", "rewired", "set-right", "isolated"];
-
     private Condition(string name, Func<Situation, Fault, bool> test, bool negated)
     {
         Name = name;
@@ -27,9 +20,6 @@ public sealed class Condition
 
     /// <summary>The name as the atlas writes it, with "not " in front when turned round.</summary>
     public string Name { get; }
-
-    /// <summary>Whether this asks for something not to have been done, and it has been.</summary>
-    public bool Undone(Situation situation, Fault fault) => _negated && History.Contains(Name[4..].Trim()) && _test(situation, fault);
 
     public bool Holds(Situation situation, Fault fault) => _test(situation, fault) != _negated;
 

@@ -40,7 +40,19 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// Whether the technician has already done what cures it, so that by now it is no reason to keep the unit under
     /// suspicion: it may have been there at intake, but it is dealt with.
     /// </summary>
-    public bool DealtWith(Situation situation) => Mode.Bites.Any(r => r.When.Any(c => c.Undone(situation, this)));
+    public bool DealtWith(Situation situation) => Mode.Cure switch
+    {
+        Cure.Reseat => situation.Refitted(Unit.Id),
+        Cure.ClearCmos => situation.CmosCleared(Unit.Id),
+        Cure.Set => situation.Mended(Unit.Id, Remedy.Set) || situation.Refitted(Unit.Id),
+        Cure.Flash => situation.Mended(Unit is Motherboard ? Unit.Id : situation.Now[Place.Board] ?? Unit.Id, Remedy.Flash),
+        Cure.Rewire => situation.Mended(Unit.Id, Remedy.Rewire),
+        Cure.Clean => situation.Mended(Unit.Id, Remedy.Clean),
+        Cure.Straighten => situation.Mended(Unit.Id, Remedy.Straighten),
+        Cure.Repaste => situation.Mended(Unit.Id, Remedy.Repaste),
+        Cure.Isolate => situation.Mended(Unit.Id, Remedy.Isolate),
+        _ => false,
+    };
 
     /// <summary>The fault in words: "memory slot dead (A2)".</summary>
     public string Words => Part.Length == 0 || Mode.On == FaultSite.DigitalOutputs ? Mode.Name : $"{Mode.Name} ({Part})";

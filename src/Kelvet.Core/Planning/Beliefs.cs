@@ -203,16 +203,17 @@ internal sealed class Beliefs
         ];
     }
 
-    /// <summary>The suspect that a failure after this step would prove, because a passing trial differs in it alone.</summary>
+    /// <summary>The suspect whose two-way proof a failure after this step would complete, because a passing trial differs in it alone.</summary>
     private Unit? ProvenBy(double[] engaged, Ceiling ceiling)
     {
         if (ceiling.Stage < BootStage.Picture) return null;
-        for (var t = _diagnosis.Job.Trials.Length - 1; t >= 0; t--)
+        var trials = _diagnosis.Job.Trials;
+        for (var t = trials.Length - 1; t >= 0; t--)
         {
-            if (!_diagnosis.Job.Trials[t].Seen.ShowsPicture) continue;
+            if (!trials[t].Seen.ShowsPicture) continue;
             foreach (var suspect in _diagnosis.Suspects.Take(3))
             {
-                if (suspect.Proof.PutBack is null && engaged[suspect.Leading.Index] >= 0.5
+                if (!suspect.Proof.TwoWay && engaged[suspect.Leading.Index] >= 0.5
                     && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged, _diagnosis.Passed, _diagnosis.Faults, suspect.Unit.Id))
                     return suspect.Unit;
             }

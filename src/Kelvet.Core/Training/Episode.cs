@@ -94,10 +94,10 @@ public sealed class Episode
     /// </summary>
     private FaultBelief? ToMend()
     {
-        foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= BenchDiagnosis.Certain && !_condemned.Contains(s.Unit.Id)))
+        foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= BenchDiagnosis.Certain && (!_condemned.Contains(s.Unit.Id) || _diagnosis.Job.Now.Now.Has(s.Unit.Id))))
         {
             if (Planner.IsSettled(_diagnosis, suspect) && suspect.Leading.Fault.DealtWith(_diagnosis.Job.Now)) continue;
-            var acts = suspect.Faults.Where(f => !f.Fault.DealtWith(_diagnosis.Job.Now) && !_named.Contains(f.Fault.Act))
+            var acts = suspect.Faults.Where(f => !f.Fault.DealtWith(_diagnosis.Job.Now) && (!_named.Contains(f.Fault.Act) || _condemned.Contains(suspect.Unit.Id)))
                 .GroupBy(f => f.Fault.Act).Select(g => (Belief: g.MaxBy(b => b.Probability)!, P: g.Sum(b => b.Probability))).ToArray();
             if (acts.Sum(a => a.P) < 0.5) continue;
             var replace = acts.FirstOrDefault(a => a.Belief.Fault.Mode.Cure is Cure.Replace or Cure.Repair);
@@ -125,7 +125,7 @@ public sealed class Episode
     private void Mend(FaultBelief belief)
     {
         var fault = belief.Fault;
-        _named.Add(fault.Act);
+        if (!_named.Contains(fault.Act)) _named.Add(fault.Act);
         Change? change = fault.Mode.Cure switch
         {
             Cure.Reseat => new Change.Reseat(fault.Unit.Id),
@@ -144,7 +144,7 @@ public sealed class Episode
             // Replaced: a new part of the same build goes in its place when all is put back.
             _condemned.Add(fault.Unit.Id);
             if (!_diagnosis.Job.Now.Now.Has(fault.Unit.Id) && fault.Unit.Origin != Origin.Customer) return;
-            if (fault.Unit.Origin == Origin.Customer) Arrive(Replacement(fault.Unit));
+            if (fault.Unit.Origin == Origin.Customer && !_diagnosis.Job.Now.Parts.Has(ReplacementId(fault.Unit.Id))) Arrive(Replacement(fault.Unit));
         }
 
         var now = _diagnosis.Job.Now;

@@ -15,6 +15,24 @@ namespace Kelvet.Core.Training;
 /// <param name="Atlas">The world's atlas; the reasoner may believe another.</param>
 public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hidden, Atlas Atlas)
 {
+    /// <summary>
+    /// Chance that a fault acts now. A repair in place either worked or did not, once and for all: the draw is fixed by
+    /// the fault and the world, not made anew at each start.
+    /// </summary>
+    private double Engaged(int fault, Situation situation)
+    {
+        var engaged = Faults[fault].Engaged(situation);
+        if (engaged == 0 || !Faults[fault].DealtWith(situation)) return engaged;
+        return Luck(fault) < engaged ? 1 : 0;
+    }
+
+    private double Luck(int fault)
+    {
+        var mixed = Hidden.Aggregate(2166136261u, (m, f) => (m ^ (uint)f) * 16777619u);
+        mixed = (mixed ^ (uint)(fault * 7919)) * 16777619u;
+        return (mixed >> 8) / (double)(1 << 24);
+    }
+
     /// <summary>Starts the machine in a situation and says what a technician sees.</summary>
     public (StageRange Seen, StallSignal? Stall) Start(Situation situation, Random random)
     {
@@ -24,7 +42,7 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
         StallDomain? stall = null;
         foreach (var f in Hidden)
         {
-            if (random.NextDouble() >= Faults[f].Engaged(situation)) continue;
+            if (random.NextDouble() >= Engaged(f, situation)) continue;
             var stop = Draw(Faults[f].Mode.Stops, random);
             if (stop < 0 || (BootStage)stop >= top) continue;
             top = (BootStage)stop;
@@ -53,7 +71,7 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
     /// not repaired.
     /// </summary>
     public bool Matters(int fault, Situation situation) =>
-        Faults[fault].Engaged(situation) * (1 - Faults[fault].Mode.Reach[(int)BootStage.Picture]) >= 0.08;
+        Engaged(fault, situation) * (1 - Faults[fault].Mode.Reach[(int)BootStage.Picture]) >= 0.08;
 
     /// <summary>Draws faults for a job until the machine, as received, shows no picture.</summary>
     public static World Draw(BenchJob job, Atlas atlas, Random random)
