@@ -49,6 +49,9 @@ public sealed class BenchDiagnosis
     /// <summary>Faults below this are not worth naming as confounded.</summary>
     private const double WorthNaming = 0.03;
 
+    /// <summary>A fault below this does not stand in the way of a proof.</summary>
+    private const double Negligible = 0.005;
+
     private const double LeastHypothesis = 1e-8;
     private const int MostHypotheses = 6000;
 
@@ -67,7 +70,6 @@ public sealed class BenchDiagnosis
         var groupIndex = _groups.Select((id, g) => (id, g)).ToDictionary(p => p.id, p => p.g);
         _groupOf = [.. faults.Select(f => groupIndex[f.Unit.Id])];
         Engaged = [.. job.Trials.Select(t => EngagedIn(t.Situation))];
-        Passed = Proof.AtWorkInAPass(job.Trials, Engaged, faults.Length);
         Hypotheses = posterior.Leading(LeastHypothesis, MostHypotheses);
         Suspects = AllSuspects();
         Confusions = AllConfusions();
@@ -151,7 +153,10 @@ public sealed class BenchDiagnosis
     public ImmutableArray<double[]> Engaged { get; }
 
     /// <summary>Per fault, whether it was fully at work in a trial that got a picture.</summary>
-    public bool[] Passed { get; }
+    public bool[] Passed { get; private set; } = [];
+
+    /// <summary>Per fault, whether it cannot matter to a proof: it was at work in a pass, or stands below half a percent.</summary>
+    public bool[] RuledOut { get; private set; } = [];
 
     /// <summary>The likeliest sets of faults, likeliest first; together all but about one part in ten thousand.</summary>
     public ImmutableArray<Hypothesis> Hypotheses { get; }
@@ -184,7 +189,9 @@ public sealed class BenchDiagnosis
         int[] each = [.. Enumerable.Range(0, Faults.Length)];
         var marginals = Posterior.Marginals(each, Faults.Length);
         var units = Posterior.Marginals(_groupOf, _groups.Length);
-        var proofs = Proof.All(Job, Faults, Engaged, Passed);
+        Passed = Proof.AtWorkInAPass(Job.Trials, Engaged, Faults.Length);
+        RuledOut = [.. each.Select(f => Passed[f] || marginals[f] < Negligible)];
+        var proofs = Proof.All(Job, Faults, Engaged, RuledOut);
         var dealtWith = Faults.Select(f => f.DealtWith(Job.Now)).ToArray();
         var faultsOf = each.ToLookup(f => _groupOf[f]);
         var suspects = _groups.Select((id, g) =>

@@ -73,7 +73,7 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
     /// <param name="job">The job.</param>
     /// <param name="faults">All faults of the job.</param>
     /// <param name="engaged">Per trial, per fault, the chance that it acted.</param>
-    /// <param name="passed">Faults that were fully at work in a passing trial, <see cref="AtWorkInAPass"/>.</param>
+    /// <param name="passed">Faults that cannot matter: at work in a passing trial, or negligible.</param>
     /// <returns>The units of which something is proved.</returns>
     public static Dictionary<UnitId, Proof> All(BenchJob job, ImmutableArray<Fault> faults, IReadOnlyList<double[]> engaged, bool[] passed)
     {
@@ -109,7 +109,7 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
 
     /// <summary>
     /// Whether going from one engagement to the other brings into play faults of this unit and of no other.
-    /// Faults that were fully at work in any passing trial do not matter: it has cleared them.
+    /// Faults that cannot matter (at work in a passing trial, or negligible) are passed over.
     /// </summary>
     public static bool OnlyThisUnit(double[] pass, double[] fail, bool[] passed, ImmutableArray<Fault> faults, UnitId unit) =>
         BroughtIntoPlay(pass, fail, passed, faults).Contains(unit);

@@ -214,7 +214,7 @@ internal sealed class Beliefs
             foreach (var suspect in _diagnosis.Suspects.Take(3))
             {
                 if (!suspect.Proof.TwoWay && engaged[suspect.Leading.Index] >= 0.5
-                    && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged, _diagnosis.Passed, _diagnosis.Faults, suspect.Unit.Id))
+                    && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged, _diagnosis.RuledOut, _diagnosis.Faults, suspect.Unit.Id))
                     return suspect.Unit;
             }
         }

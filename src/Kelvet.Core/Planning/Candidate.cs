@@ -154,6 +154,7 @@ public static class Candidates
         Unit[] loose = [.. now.Parts.All.Where(u => !now.Now.Has(u.Id))];
         var board = now.Board;
 
+        yield return ([], null);
         yield return ([new Change.ClearCmos()], null);
         if (now.Now.Start == StartMethod.CaseSwitch) yield return ([new Change.StartWith(StartMethod.HeaderPins)], null);
         else yield return ([new Change.StartWith(StartMethod.CaseSwitch)], null);

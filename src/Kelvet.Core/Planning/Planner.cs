@@ -248,19 +248,18 @@ public static class Planner
 
     /// <summary>
     /// The next step alone, without weighing what does not matter for it: for simulations, which take thousands.
-    /// The step is null when there is none, a unit is condemned, or the job is done.
+    /// The step is null when there is none, a unit is condemned, or the job is done; Missing is the part that would help then.
     /// </summary>
-    public static (Phase Phase, Candidate? Step) NextStep(BenchDiagnosis diagnosis, School school, Preferences preferences)
+    public static (Phase Phase, Candidate? Step, Unit? Missing) NextStep(BenchDiagnosis diagnosis, School school, Preferences preferences)
     {
-        if (school.WeighsEverything || diagnosis.Suspects[0].Probability >= WorthProving || diagnosis.Job.Trials[^1].Seen.ShowsPicture) return Whole();
-        var candidates = preferences.Allowed(diagnosis, Candidates.From(diagnosis.Job, diagnosis.Atlas)).Where(c => c.Missing is null);
-        return school.Next(diagnosis.Job, candidates) is { } next ? (Phase.Narrow, next) : Whole();
-
-        (Phase, Candidate?) Whole()
+        if (!school.WeighsEverything && diagnosis.Suspects[0].Probability < WorthProving && !diagnosis.Job.Trials[^1].Seen.ShowsPicture)
         {
-            var advice = Advise(diagnosis, school, preferences);
-            return (advice.Phase, advice.Next?.Candidate);
+            var candidates = preferences.Allowed(diagnosis, Candidates.From(diagnosis.Job, diagnosis.Atlas)).Where(c => c.Missing is null);
+            if (school.Next(diagnosis.Job, candidates) is { } next) return (Phase.Narrow, next, null);
         }
+
+        var advice = Advise(diagnosis, school, preferences);
+        return (advice.Phase, advice.Next?.Candidate, advice.WithAPart.FirstOrDefault()?.Candidate.Missing);
     }
 
     /// <summary>The ceiling and the outcomes of any change list, for a step that the technician chooses freely.</summary>

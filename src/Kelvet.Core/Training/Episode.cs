@@ -39,6 +39,9 @@ public sealed class Episode
     private const int MostSteps = 60;
     private const double MostMinutes = 300;
 
+    /// <summary>Bench minutes that go with ordering and unpacking a part.</summary>
+    private const double OrderMinutes = 10;
+
     private readonly World _world;
     private readonly School _school;
     private readonly Preferences _preferences;
@@ -79,7 +82,14 @@ public sealed class Episode
                 continue;
             }
 
-            var (phase, next) = Planner.NextStep(_diagnosis, _school, _preferences);
+            var (phase, next, missing) = Planner.NextStep(_diagnosis, _school, _preferences);
+            if (phase == Phase.Stuck && missing is not null)
+            {
+                _minutes += OrderMinutes;
+                Arrive(missing);
+                continue;
+            }
+
             if (next is null) return End(closed: phase == Phase.Done);
             if (next.Check is { } check) Look(check, next);
             else Start(next.Changes, next.Minutes.Value);
