@@ -139,6 +139,11 @@ public static class Planner
             {
                 var best = beliefs.Choice.Best([.. useful.Select(a => a.Prospect)], [.. useful.Select(a => a.Assessment.Gain)], [.. useful.Select(a => Beliefs.Penalty(a.Assessment))]);
                 next = best < 0 ? null : ranked[best] with { Why = Reason(ranked[best]) };
+                if (next is not null && wanted.Length > 0 && wanted[0].Gain / (wanted[0].Candidate.Minutes.Value + PartMinutes) > next.Rate)
+                {
+                    return new Advice(Phase.Stuck, null,
+                        $"{Capital(wanted[0].Candidate.Missing!.Name)} would tell more than anything at hand: {wanted[0].Candidate.Words}.", ranked, pointless, wanted);
+                }
             }
             else
             {
@@ -149,6 +154,12 @@ public static class Planner
 
             if (next is not null)
                 return new Advice(Phase.Narrow, next, Capital(next.Candidate.Words) + ".", ranked.RemoveAll(a => a.Candidate == next.Candidate), pointless, wanted);
+            if (!job.Trials[^1].Seen.ShowsPicture && StillThere(diagnosis, job.Now.Now) < WorthTryingTogether)
+            {
+                var again = beliefs.Assess(Candidates.Of([], job.Now, job.Now, diagnosis.Atlas)).Assessment with { WhyNot = null, Why = "The last start failed, and nothing left explains it: it may have been mis-seen." };
+                return new Advice(Phase.ProveRuns, again, "Start it again, and watch closely.", ranked, pointless, wanted);
+            }
+
             var words = wanted.Length > 0
                 ? $"Nothing at hand tells more. {Capital(wanted[0].Candidate.Missing!.Name)} would: {wanted[0].Candidate.Words}."
                 : "Nothing that can be tried here tells more.";
@@ -234,6 +245,9 @@ public static class Planner
             target = target.WithDisplay(shown with { Output = g.Outputs[0].Name });
         return target;
     }
+
+    /// <summary>Minutes that getting a part is taken to cost when it is weighed against steps at hand.</summary>
+    private const double PartMinutes = 12;
 
     /// <summary>Chance of a fault that is still there below which the machine is put back together to be tried whole.</summary>
     private const double WorthTryingTogether = 0.35;

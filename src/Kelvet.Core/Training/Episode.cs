@@ -221,6 +221,11 @@ public sealed class Episode
     {
         var hidden = _world.Hidden.Select(f => _world.Faults[f]).ToArray();
         var received = Situation.AtIntake(_diagnosis.Job.Now.Parts, _diagnosis.Job.Intake.Received);
+        foreach (var settled in _diagnosis.Suspects.Where(s => !_diagnosis.Job.Now.Now.Has(s.Unit.Id) && Planner.IsSettled(_diagnosis, s)))
+        {
+            if (_condemned.Add(settled.Unit.Id)) _named.Add($"replace {settled.Unit.Id}");
+        }
+
         var wrong = _condemned.Any(id => hidden.All(f => f.Unit.Id != id));
         var left = _world.Hidden.Where(f => _world.Matters(f, received))
             .Where(f => !_condemned.Contains(_world.Faults[f].Unit.Id) && !_world.Faults[f].DealtWith(_diagnosis.Job.Now));

@@ -37,7 +37,8 @@ public static class Simulation
     {
         var random = new Random(Mixed(seed, index));
         var job = Machine(random);
-        var world = World.Draw(job, World.Perturbed(atlas, mismatch, random), random);
+        var (world, reported) = World.Draw(job, World.Perturbed(atlas, mismatch, random), random);
+        job = BenchJob.Open(job.Intake with { Reported = reported });
         return [.. schools.Select((school, s) => Episode.Work(job, world, atlas, school, Preferences.Usual, new Random(Mixed(seed, index, s + 1))))];
     }
 

@@ -73,8 +73,8 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
     public bool Matters(int fault, Situation situation) =>
         Engaged(fault, situation) * (1 - Faults[fault].Mode.Reach[(int)BootStage.Picture]) >= 0.08;
 
-    /// <summary>Draws faults for a job until the machine, as received, shows no picture.</summary>
-    public static World Draw(BenchJob job, Atlas atlas, Random random)
+    /// <summary>Draws faults for a job until the machine, as received, shows no picture; that is what the customer reports.</summary>
+    public static (World World, StageRange Reported) Draw(BenchJob job, Atlas atlas, Random random)
     {
         var faults = Fault.AllOf(atlas, job.Now.Parts, job.Intake.Contexts);
         while (true)
@@ -82,7 +82,9 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
             ImmutableArray<int> hidden = [.. Enumerable.Range(0, faults.Length).Where(f => random.NextDouble() < faults[f].Prior)];
             if (hidden.Length is 0 or > 3) continue;
             var world = new World(faults, hidden, atlas);
-            if (hidden.Any(f => world.Matters(f, job.Now)) && !world.Start(job.Now, random).Seen.ShowsPicture) return world;
+            if (!hidden.Any(f => world.Matters(f, job.Now))) continue;
+            var seen = world.Start(job.Now, random).Seen;
+            if (!seen.ShowsPicture) return (world, seen);
         }
     }
 
