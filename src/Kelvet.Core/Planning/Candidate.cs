@@ -48,7 +48,8 @@ public static class Candidates
     {
         var now = job.Now;
         var found = new Dictionary<string, Candidate>(StringComparer.Ordinal);
-        foreach (var (changes, missing) in Proposals(now, job.Intake.Received).Concat(FromLastFailure(job)))
+        (Change[] Changes, Unit? Missing)[] again = IsIntermittent(job) ? [([], null)] : [];
+        foreach (var (changes, missing) in Proposals(now, job.Intake.Received).Concat(FromLastFailure(job)).Concat(again))
         {
             var from = missing is null ? now : now.WithUnit(missing);
             if (!TryAll(from, changes, out var after) || after.WhyNotPowered() is not null) continue;
@@ -58,6 +59,18 @@ public static class Candidates
 
         foreach (var check in ChecksOf(job, atlas)) found.TryAdd(check.Key, check);
         return [.. found.Values];
+    }
+
+    /// <summary>
+    /// Whether the same machine has both failed and passed, or the customer's failure has not been seen: then another
+    /// start of the same tells something. A plain failure repeated tells a technician nothing.
+    /// </summary>
+    private static bool IsIntermittent(BenchJob job)
+    {
+        if (job.Trials.Length == 0) return false;
+        if (job.Trials.All(t => t.Seen.ShowsPicture)) return true;
+        var last = job.Trials[^1].Situation;
+        return job.Trials.Where(t => t.Situation.Now.Equals(last.Now)).Select(t => t.Seen.ShowsPicture).Distinct().Count() > 1;
     }
 
     /// <summary>The candidate for changes made together.</summary>
@@ -154,7 +167,6 @@ public static class Candidates
         Unit[] loose = [.. now.Parts.All.Where(u => !now.Now.Has(u.Id))];
         var board = now.Board;
 
-        yield return ([], null);
         yield return ([new Change.ClearCmos()], null);
         if (now.Now.Start == StartMethod.CaseSwitch) yield return ([new Change.StartWith(StartMethod.HeaderPins)], null);
         else yield return ([new Change.StartWith(StartMethod.CaseSwitch)], null);
