@@ -23,7 +23,7 @@ public class PlannerTests
     {
         var bench = Office(cpuGraphics: false, card: true).Trial("4-5").Trial("4-5", Clear);
         var advice = Planner.Advise(bench.Diagnosis);
-        var outputs = advice.Pointless.Where(a => a.Candidate.Changes[0] is Change.DisplayAt { Output.Source.Kind: PlaceKind.Board }).ToArray();
+        var outputs = advice.Pointless.Where(a => a.Candidate.Changes.FirstOrDefault() is Change.DisplayAt { Output.Source.Kind: PlaceKind.Board }).ToArray();
         Assert.Equal(3, outputs.Length);
         Assert.All(outputs, a => Assert.Contains("no graphics", a.WhyNot));
         Assert.DoesNotContain(advice.Alternatives.Prepend(advice.Next!), a => a.Ceiling.Stage < BootStage.Picture && a.Gain < 0.01);
@@ -79,7 +79,7 @@ public class PlannerTests
         var swap = Foresee(bench, Swap("cpu", "spare-cpu"));
         Assert.Contains(Planner.Advise(bench.Diagnosis).Alternatives.Prepend(Planner.Advise(bench.Diagnosis).Next), a => a?.Candidate.Changes.Contains(Swap("cpu", "spare-cpu")) == true);
         Assert.Null(swap.WhyNot);
-        var picture = swap.Outcomes.Single(o => o.Seen.ShowsPicture);
+        var picture = swap.Outcomes.Single(o => o.Seen!.Value.ShowsPicture);
         Assert.Equal("cpu", picture.Meaning[0].Unit.Id.Value);
     }
 

@@ -24,7 +24,7 @@ public class PosteriorTests
         double total = 0, none = 0;
         foreach (var set in Subsets(faults.Length))
         {
-            var weight = set.Aggregate(1.0, (w, f) => w * faults[f].Odds);
+            var weight = set.Aggregate(1.0, (w, f) => w * faults[f].Odds) * Harmed(job, faults, set);
             foreach (var trial in job.Trials)
             {
                 double Reach(int s) => s > 8 ? 0 : trial.Ceiling.Reach((BootStage)s) * set.Aggregate(1.0, (r, f) =>
@@ -35,7 +35,7 @@ public class PosteriorTests
                 });
                 int lo = (int)trial.Seen.Low, hi = (int)trial.Seen.High;
                 weight *= ((1 - atlas.Slip) * (Reach(lo) - Reach(hi + 1))) + (atlas.Slip * (hi - lo + 1) / 9.0);
-                if (trial.Entry.Stall is not { } pointed || lo >= 6) continue;
+                if (trial.Entry.Stall?.Pointed is not { } pointed || lo >= 6) continue;
                 double numerator = 0.02 / 6, denominator = 0.02;
                 foreach (var f in set)
                 {
@@ -56,6 +56,24 @@ public class PosteriorTests
         var result = marginals.ToDictionary(m => m.Key, m => m.Value / total);
         result["none"] = none / total;
         return result;
+    }
+
+    /// <summary>What culprits in the set add to the odds of victims in it that ran beside them, written out.</summary>
+    private static double Harmed(BenchJob job, ImmutableArray<Fault> faults, int[] set)
+    {
+        var factor = 1.0;
+        foreach (var culprit in set)
+        {
+            foreach (var victim in set.Where(v => faults[v].Unit != faults[culprit].Unit))
+            {
+                var together = job.Trials.Select(t => t.Situation).Append(Situation.AtIntake(job.Now.Parts, job.Intake.Received))
+                    .Any(s => faults[culprit].Engaged(s) > 0 && s.Now.Has(faults[victim].Unit.Id));
+                if (together && faults[culprit].Mode.Harms.TryGetValue(faults[victim].Mode.Id, out var added))
+                    factor *= (faults[victim].Odds + added) / faults[victim].Odds;
+            }
+        }
+
+        return factor;
     }
 
     private static IEnumerable<int[]> Subsets(int n)
@@ -127,7 +145,7 @@ public class PosteriorTests
     {
         var d = BenchDiagnosis.Of(RandomJob(seed), Atlas.Standard);
         double[] odds = [.. d.Faults.Select(f => f.Odds)];
-        var grown = d.Evidence.Aggregate(Posterior.Of(odds, []), (p, column) => p.With(column));
+        var grown = d.Evidence.Aggregate(Posterior.Of(odds, [], d.Coupling), (p, piece) => p.With(piece.Column));
         int[] each = [.. Enumerable.Range(0, odds.Length)];
         var expected = d.Posterior.Marginals(each, odds.Length);
         var actual = grown.Marginals(each, odds.Length);
@@ -222,8 +240,8 @@ public class PosteriorTests
         var weights = Weight.On(d, new UnitId("supply"));
         Assert.Equal(d.Job.Trials.Length, weights.Length);
         Assert.True(weights.All(w => double.IsFinite(w.LogRatio)));
-        Assert.StartsWith("very strong, against", new Weight(null, 6).Words);
-        Assert.StartsWith("positive, for", new Weight(null, -2).Words);
+        Assert.StartsWith("very strong, against", Weight.InWords(6));
+        Assert.StartsWith("positive, for", Weight.InWords(-2));
         var extension = Weight.On(d, new UnitId("extension"));
         Assert.True(extension.Last().LogRatio < 0);
     }

@@ -27,7 +27,7 @@ public class SequenceTests
         var before = Sequence.Checks(Bench.Office(card: true).Diagnosis);
         Assert.Contains(before, l => l.What.Key == "stick-1/stick-unseated");
         Assert.Contains(before, l => l.What.Mode.Id == "card-aux-unplugged");
-        Assert.All(before, l => Assert.True(l.What.Mode.Cure is Cure.Reseat or Cure.Set or Cure.Wire));
+        Assert.All(before, l => Assert.True(l.What.Mode.Cure is Cure.Reseat or Cure.Set or Cure.Rewire or Cure.Repaste or Cure.Clean));
         var after = Sequence.Checks(Bench.Office(card: true).Trial("4", Bench.Reseat("stick-1")).Diagnosis);
         Assert.DoesNotContain(after, l => l.What.Key == "stick-1/stick-unseated");
     }

@@ -172,7 +172,7 @@ public sealed class EvidenceColumn
     /// <summary>Marks the faults that this evidence says anything about.</summary>
     public void MarkTouched(bool[] touched)
     {
-        for (var f = 0; f < touched.Length; f++) touched[f] |= A[f] != 1 || B[f] != 1;
+        for (var f = 0; f < touched.Length; f++) touched[f] |= A[f] != 1 || B[f] != 1 || (D is not null && D[f] != 0);
     }
 
     /// <summary>The same evidence about some of the faults alone, in the given order.</summary>

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 
 namespace Kelvet.Web.Shown;
 
@@ -52,6 +53,11 @@ public sealed class PendingChanges
 
     /// <summary>Address of the bench with these changes and a unit picked.</summary>
     public string Picking(int job, UnitId unit) => Address(job, Changes, unit) + "#pick";
+
+    /// <summary>Address of the bench with a proposed step taken up: its changes pending, or its check open.</summary>
+    public static string AddressOf(int job, Candidate candidate) => candidate.Check is { } check
+        ? $"/jobs/{job}?check={check.Id}&checked={candidate.Checked!.Id}"
+        : Address(job, candidate.Changes);
 
     /// <summary>Address of the bench with the given changes pending.</summary>
     public static string Address(int job, IEnumerable<Change> changes, UnitId? pick = null)

@@ -20,6 +20,17 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     [BindProperty(SupportsGet = true)]
     public string? Pick { get; set; }
 
+    /// <summary>Id of the check whose outcome is asked for.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Check { get; set; }
+
+    /// <summary>The unit that it is made on.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Checked { get; set; }
+
+    /// <summary>The check and unit that are open; null when a start is recorded.</summary>
+    public (Check Check, Unit Unit)? OpenCheck { get; private set; }
+
     /// <summary>Number of the line that was just recorded, to be told once.</summary>
     [BindProperty(SupportsGet = true)]
     public int? Said { get; set; }
@@ -56,7 +67,7 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     {
         Prepare();
         if (!StageRange.TryParse(seen, out var range)) return Refused("Say which stage was reached, 0 to 8, or a range such as 4-5.");
-        StallDomain? pointed = null;
+        StallSignal? pointed = null;
         if (!string.IsNullOrEmpty(stall))
         {
             if (!Enum.TryParse<StallDomain>(stall, out var domain)) return Refused("Choose where the lights pointed from the list.");
@@ -64,6 +75,13 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         }
 
         return await RecordAsync(new TrialEntry(Id(stepId), Pending.Changes, range, pointed) { Note = note ?? "" }, lines);
+    }
+
+    public async Task<IActionResult> OnPostFindingAsync(bool found, string? note, Guid stepId, int lines)
+    {
+        Prepare();
+        if (OpenCheck is not { } open) return Refused("That check is not known here. Take the step again.");
+        return await RecordAsync(new FindingEntry(Id(stepId), open.Check.Id, open.Unit.Id, found) { Note = note ?? "" }, lines);
     }
 
     public Task<IActionResult> OnPostWorkAsync(string? note, Guid stepId, int lines)
@@ -107,6 +125,8 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         Problem = Pending.Problem;
         Ceiling = Ceiling.Of(Pending.After);
         if (Pending.Changes.Length > 0 && Job.Bench.Trials.Length > 0) Foreseen = Planner.Foresee(Reading.Diagnosis, Pending.Changes);
+        if (Atlas.Standard.Check(Check ?? "") is { } check && UnitId.IsValid(Checked) && Job.Bench.Now.Parts.Find(new UnitId(Checked!)) is { } unit && unit.Kind == check.On)
+            OpenCheck = (check, unit);
         Picked = UnitId.IsValid(Pick) ? Job.Bench.Now.Parts.Find(new UnitId(Pick!)) : null;
     }
 }

@@ -28,7 +28,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
             if (what == "replace" && Line.Written is TrialEntry trial)
             {
                 if (low > high) throw new EntryRefusedException("\"At least\" is above \"not beyond\". Turn them round.");
-                replacement = trial with { Seen = new StageRange((BootStage)low, (BootStage)high), Stall = stall };
+                replacement = trial with { Seen = new StageRange((BootStage)low, (BootStage)high), Stall = stall is { } pointed ? pointed : null };
             }
 
             var id = stepId == Guid.Empty ? Guid.NewGuid() : stepId;

@@ -1,0 +1,59 @@
+using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+
+namespace Kelvet.Web.Shown;
+
+/// <summary>Lines of the log and pieces of evidence in words.</summary>
+public static class LogWords
+{
+    /// <summary>A line as it is read in the log.</summary>
+    public static string Of(BenchJob job, Entry entry) => entry switch
+    {
+        TrialEntry t => $"{(t.Changes.Length > 0 ? Text.Capital(Changes(job, t.Changes)) + ". " : "")}Started: {Seen(t)}.",
+        WorkEntry w => $"{Text.Capital(Changes(job, w.Changes))}. Not started.",
+        FindingEntry f => $"{Text.Capital(Check(job, f))}: {(f.Found ? Atlas.Standard.Check(f.Check)?.Found ?? "found" : "nothing found")}.",
+        ClaimEntry c => $"The customer tells: {(c.Changes.Length > 0 ? Changes(job, c.Changes) : "as it came in")}, {c.Seen.Words()}.",
+        ElsewhereEntry e => $"{Name(job, e.Unit)} in another, known-good machine: {(e.Worked ? "it ran" : "it did not run")}.",
+        ArrivalEntry a => $"{a.Unit.Name} came to the bench ({a.Unit.Origin.Words()}).",
+        StrikeEntry k => $"Struck line {job.Lines.First(l => l.Written.Id == k.Struck).Number}: {k.Reason}",
+        _ => "",
+    };
+
+    /// <summary>What was done, for a piece of evidence.</summary>
+    public static string Done(BenchJob job, Evidence evidence) => evidence switch
+    {
+        { Trial: { } t } => t.Changes.Length == 0 ? "no change" : Changes(job, t.Changes),
+        { Testimony.Entry: FindingEntry f } => Check(job, f),
+        { Testimony.Entry: { } other } => Of(job, other),
+        _ => "as the customer tells it",
+    };
+
+    /// <summary>What was seen, for a piece of evidence.</summary>
+    public static string Shown(BenchJob job, Evidence evidence) => evidence switch
+    {
+        { Trial: { } t } => Seen(t.Entry),
+        { Testimony.Entry: FindingEntry f } => f.Found ? "found" : "nothing found",
+        { Testimony: not null } => "",
+        _ => job.Intake.Reported?.Words() ?? "",
+    };
+
+    /// <summary>The domain's name for people.</summary>
+    public static string Domain(StallDomain domain) => domain switch
+    {
+        StallDomain.Cpu => "CPU",
+        StallDomain.None => "no fault shown",
+        _ => domain.ToString().ToLowerInvariant(),
+    };
+
+    private static string Seen(TrialEntry t) =>
+        t.Reached.Words() + (t.Stall is { } s ? $"; lights or code pointed at {Domain(s.Pointed)}" : "")
+        + t.Button switch { ButtonTest.Orderly => "; orderly stop on the power button", ButtonTest.NoResponse => "; the power button did nothing", _ => "" };
+
+    private static string Changes(BenchJob job, IEnumerable<Change> changes) => string.Join(", ", changes.Select(c => c.Words(job.Now.Parts)));
+
+    private static string Check(BenchJob job, FindingEntry f) => $"{Atlas.Standard.Check(f.Check)?.Name ?? f.Check} ({Name(job, f.Unit)})";
+
+    private static string Name(BenchJob job, UnitId id) => job.Now.Parts.Find(id)?.Name ?? id.Value;
+}
