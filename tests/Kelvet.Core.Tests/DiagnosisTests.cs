@@ -42,7 +42,9 @@ public class MinimalDiagnosesTests
     [Fact]
     public void The_smallest_explanations_of_a_story_name_its_part()
     {
-        Assert.Equal(["supply"], MinimalDiagnoses.Of(StoryTests.CutsOutOnItsSupply().Diagnosis).Where(m => m.Count == 1).SelectMany(m => m).Select(u => u.Value));
+        var alone = MinimalDiagnoses.Of(StoryTests.CutsOutOnItsSupply().Diagnosis).Where(m => m.Count == 1).SelectMany(m => m).Select(u => u.Value).ToArray();
+        Assert.Contains("supply", alone);
+        Assert.DoesNotContain(alone, u => u is "stick-1" or "stick-2" or "card" or "drive" or "extension" or "cpu");
         Assert.Contains(MinimalDiagnoses.Of(StoryTests.BlackInOneSlot().Diagnosis), m => m.Count == 1 && m.Contains(new UnitId("cpu")));
     }
 }
@@ -92,11 +94,12 @@ public class InvarianceTests
     [Fact]
     public void A_cleared_unit_rises_again_when_the_evidence_turns()
     {
-        var bench = Office().Trial("4").Trial("6", Remove("stick-2"));
+        var bench = Office().Trial("6").Trial("6");
         var cleared = bench.Diagnosis;
-        Assert.Equal(Standing.Cleared, cleared.Of("cpu").Standing);
-        var turned = bench.Trial("4", StallDomain.Cpu).Trial("4", StallDomain.Cpu, Clear).Diagnosis;
-        Assert.True(turned.P("cpu") > 3 * cleared.P("cpu"));
+        Assert.Equal(Standing.Cleared, cleared.Of("extension").Standing);
+        var turned = bench.Trial("0").Trial("0").Diagnosis;
+        Assert.True(turned.P("extension") > 3 * cleared.P("extension"));
+        Assert.NotEqual(Standing.Cleared, turned.Of("extension").Standing);
     }
 
     [Fact]
@@ -202,7 +205,7 @@ public class SchoolTests
     {
         var easy = School.Standard.Single(s => s.Id == "easy-first");
         var d = Office(card: true).Shelf(Stick("spare-stick", Origin.Shelf)).Trial("4").Diagnosis;
-        Assert.Equal([Clear], Planner.Advise(d, easy).Next!.Candidate.Changes);
+        Assert.Equal(Clear, Assert.Single(Planner.Advise(d, easy).Next!.Candidate.Changes));
         var bare = School.Standard.Single(s => s.Id == "bare-bench");
         Assert.True(Planner.Advise(d, bare).Next!.Candidate.Changes.Length > 2);
     }
@@ -225,7 +228,7 @@ public class SchoolTests
     {
         var d = Office(card: true).Shelf(Stick("spare-stick", Origin.Shelf), Card("spare-card", Origin.Shelf)).Trial("4").Diagnosis;
         Candidate? Next(Preferences p) => Planner.Advise(d, null, p).Next?.Candidate;
-        Assert.Equal([Clear], Next(Preferences.Usual with { CmosClear = CmosClear.First })!.Changes);
+        Assert.Equal(Clear, Assert.Single(Next(Preferences.Usual with { CmosClear = CmosClear.First })!.Changes));
         Assert.IsType<Change.Swap>(Next(Preferences.Usual with { FirstSwap = FirstSwap.Graphics })!.Changes[0]);
         Assert.Contains(Next(Preferences.Usual with { BenchPlace = BenchPlace.OnTheBench })!.Changes, c => c is Change.Mend { Remedy: Remedy.Isolate });
         var skip = Planner.Advise(d, null, Preferences.Usual with { SupplyTester = SupplyTester.Skip });
@@ -247,7 +250,7 @@ public class SchoolTests
 
     /// <summary>
     /// Small problems with one-shot tests, solved exactly by dynamic programming over which tests were made with which
-    /// outcomes: the choice rule needs at most 1.15 times the minutes of the optimal policy on average.
+    /// outcomes, each until it knows at 95 % or has made every test: the choice rule needs at most 1.15 times the minutes of the optimal policy on average.
     /// </summary>
     [Fact]
     public void On_small_problems_the_choice_is_near_the_optimal_policy()
@@ -280,8 +283,8 @@ public class SchoolTests
 
     private static double Optimal(double[] belief, Prospect[] tests, int[] done, Dictionary<string, double> known)
     {
-        var stop = Stop(belief);
-        if (belief.Max() >= 0.95) return stop;
+        if (belief.Max() >= 0.95 || done.Length == tests.Length) return Stop(belief);
+        var stop = double.PositiveInfinity;
         var key = string.Join(' ', done.Order()) + string.Join(',', belief.Select(b => b.ToString("R")));
         if (known.TryGetValue(key, out var value)) return value;
         for (var t = 0; t < tests.Length; t++)

@@ -213,7 +213,7 @@ public class EvidenceTests
         var contradictory = Office().Trial("6").Trial("6").Trial("0").Trial("6").Trial("6").Diagnosis;
         var contradiction = Contradiction.In(contradictory);
         Assert.NotNull(contradiction);
-        Assert.Equal([3], contradiction.Lines);
+        Assert.Equal(3, Assert.Single(contradiction.Lines));
         Assert.Contains("line 3", contradiction.Words);
         Assert.Null(Contradiction.In(StoryTests.CutsOutOnItsSupply().Diagnosis));
     }
