@@ -84,6 +84,22 @@ public class PageTests
         Assert.Contains("Prove it", after.QuerySelector(".next")!.TextContent);
     }
 
+    [Theory]
+    [InlineData("true", "a plug is out or half seated")]
+    [InlineData("false", "nothing found")]
+    public async Task A_look_is_recorded_as_found_or_not_found_and_moves_the_suspects(string found, string words)
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var bench = await shop.GetAsync("/jobs/1007?check=look-plugs&checked=supply");
+        Assert.Contains("look at the 24-pin", bench.QuerySelector("#record")!.TextContent, StringComparison.OrdinalIgnoreCase);
+        var (response, _) = await shop.SendAsync(bench, "#record", [], ("found", found));
+        Assert.Equal("/jobs/1007?said=4", response.Headers.Location!.ToString());
+        Assert.Contains(words, (await shop.GetAsync("/jobs/1007/log")).QuerySelector("#line-4")!.TextContent);
+        var (refused, page) = await shop.SendAsync(await shop.GetAsync("/jobs/1007?check=look-plugs&checked=supply"), "#record", [("check", "stare-at-it")], ("found", found));
+        Assert.Equal(HttpStatusCode.OK, refused.StatusCode);
+        Assert.Contains("not known here", page.QuerySelector("[role=alert]")!.TextContent);
+    }
+
     [Fact]
     public async Task The_same_form_sent_twice_is_one_line()
     {
