@@ -99,7 +99,8 @@ internal static class BenchCommand
             Put(Unit.Plain(Id("switch"), UnitKind.CaseSwitch, "switch", origin), Place.Switch);
             Put(Unit.Plain(Id("lead"), UnitKind.MainsLead, "lead", origin), Place.Lead);
             Put(new Motherboard(Id("board"), "board", origin, [new("A1", "A"), new("A2", "A"), new("B1", "B"), new("B2", "B")],
-                [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)], ["1", "2"]) { TellsPost = true }, Place.Board);
+                [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)], ["1", "2"])
+            { TellsPost = true }, Place.Board);
             Put(new Cpu(Id("cpu"), "CPU", origin, true), Place.Cpu);
             Put(Unit.Plain(Id("cooler"), UnitKind.Cooler, "cooler", origin), Place.Cooler);
             for (var i = 0; i < (origin == Origin.Customer ? sticks : 2); i++) Put(new MemoryStick(Id($"stick-{i + 1}"), $"stick {i + 1}", origin), Place.Memory(new[] { "A1", "A2", "B1", "B2" }[i]));

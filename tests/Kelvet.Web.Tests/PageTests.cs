@@ -177,6 +177,7 @@ public class PageTests
         await using var shop = await Workshop.OpenAsync(demo: true);
         var close = await shop.GetAsync("/jobs/1003/close");
         Assert.True(((IHtmlInputElement)close.QuerySelector("input[value=stick-2]")!).IsChecked);
+        Assert.Matches(@"failed \d+ of \d+ starts and came and went", close.Body!.TextContent);
         var (_, unsaid) = await shop.SendAsync(close, "form.grid", [("words", " ")], action: "/jobs/1003/close");
         Assert.Contains("Say what was done", unsaid.QuerySelector("[role=alert]")!.TextContent);
         var (response, _) = await shop.SendAsync(close, "form.grid", [("words", "Second stick replaced.")], action: "/jobs/1003/close");

@@ -83,9 +83,20 @@ public sealed record Preferences
     /// <summary>What a replacement costs by kind of unit, in the shop's currency.</summary>
     public ImmutableDictionary<UnitKind, double> PartPrices { get; init; } = new Dictionary<UnitKind, double>
     {
-        [UnitKind.Supply] = 60, [UnitKind.Motherboard] = 110, [UnitKind.Cpu] = 160, [UnitKind.MemoryStick] = 35, [UnitKind.GraphicsCard] = 250,
-        [UnitKind.Cooler] = 30, [UnitKind.Storage] = 60, [UnitKind.Peripheral] = 20, [UnitKind.VideoCable] = 10, [UnitKind.Monitor] = 150,
-        [UnitKind.PowerExtension] = 10, [UnitKind.CaseSwitch] = 10, [UnitKind.MainsLead] = 8, [UnitKind.Outlet] = 0,
+        [UnitKind.Supply] = 60,
+        [UnitKind.Motherboard] = 110,
+        [UnitKind.Cpu] = 160,
+        [UnitKind.MemoryStick] = 35,
+        [UnitKind.GraphicsCard] = 250,
+        [UnitKind.Cooler] = 30,
+        [UnitKind.Storage] = 60,
+        [UnitKind.Peripheral] = 20,
+        [UnitKind.VideoCable] = 10,
+        [UnitKind.Monitor] = 150,
+        [UnitKind.PowerExtension] = 10,
+        [UnitKind.CaseSwitch] = 10,
+        [UnitKind.MainsLead] = 8,
+        [UnitKind.Outlet] = 0,
     }.ToImmutableDictionary();
 
     /// <summary>The atlas as this shop reads it: what a tester is worth, what a straightened pin is worth, what draining costs.</summary>

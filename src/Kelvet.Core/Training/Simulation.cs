@@ -52,7 +52,8 @@ public static class Simulation
         var card = !cpuGraphics || Chance(0.35);
         var board = new Motherboard(
             new UnitId("board"), "board", Origin.Customer, [new("A1", "A"), new("A2", "A"), new("B1", "B"), new("B2", "B")],
-            [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)], ["1", "2"]) { TellsPost = Chance(0.5) };
+            [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)], ["1", "2"])
+        { TellsPost = Chance(0.5) };
         Put(board, Place.Board);
         Put(new Cpu(new UnitId("cpu"), "CPU", Origin.Customer, cpuGraphics), Place.Cpu);
         Plain("supply", UnitKind.Supply, Place.Supply);

@@ -1,5 +1,6 @@
 using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Proving;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -16,6 +17,22 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
     public IReadOnlyCollection<string> Found { get; private set; } = [];
 
     public string? Problem { get; private set; }
+
+    /// <summary>
+    /// For a fault that came and went: how often it failed before the clean starts at the end of the log, how many of those
+    /// it takes to believe in the repair, and how many there are. Null when it never both failed and passed before.
+    /// </summary>
+    public (int Failed, int Starts, int Clean, int Since)? CleanStartsNeeded
+    {
+        get
+        {
+            var trials = Job.Bench.Trials;
+            var since = trials.Reverse().TakeWhile(t => t.Seen.ShowsPicture).Count();
+            var before = trials.Take(trials.Length - since).ToArray();
+            var failed = before.Count(t => !t.Seen.ShowsPicture);
+            return failed > 0 && failed < before.Length ? (failed, before.Length, CleanStarts.Needed(failed, before.Length), since) : null;
+        }
+    }
 
     /// <summary>Ticks what the log speaks for.</summary>
     public void OnGet() => Found =
