@@ -1,0 +1,56 @@
+// The command line: what it prints and how it exits.
+import assert from 'node:assert/strict';
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { after, before, test } from 'node:test';
+import { root } from './workshop.mjs';
+
+const story = join(root, 'src/Kelvet.Web/Demo/cuts-out.json');
+const cli = (...args) => spawnSync('./kelvet', ['cli', ...args], { cwd: root, encoding: 'utf8' });
+
+let folder;
+before(() => {
+  folder = mkdtempSync(join(tmpdir(), 'kelvet-cli-'));
+  assert.equal(cli('validate', story).status, 0);
+});
+after(() => rmSync(folder, { recursive: true, force: true }));
+
+test('diagnose names the part, for people and for programs', () => {
+  assert.match(cli('diagnose', story).stdout, /Velm 450 W\s+over 99\u00a0%\s+condemned/);
+  const read = JSON.parse(cli('diagnose', story, '--json').stdout);
+  assert.equal(read.suspects[0].unit, 'supply');
+  assert.equal(read.suspects[0].standing, 'condemned');
+  assert.ok(Math.abs(read.faults.reduce((a, b) => a + b) - 1) < 1e-9);
+});
+
+test('diagnose --after stops at a step, and --explain goes through the steps', () => {
+  const early = JSON.parse(cli('diagnose', story, '--after', '7', '--json').stdout);
+  assert.equal(early.trials, 7);
+  assert.notEqual(early.suspects[0].standing, 'condemned');
+  assert.match(cli('diagnose', story, '--explain', 'supply').stdout, /step 8/);
+});
+
+test('a wrong file ends with 1 and its place, a missing one and wrong use with 2', () => {
+  const broken = join(folder, 'broken.json');
+  writeFileSync(broken, readFileSync(story, 'utf8').replace('"clear-cmos"', '"hit-it"'));
+  for (const command of ['validate', 'diagnose']) {
+    const run = cli(command, broken);
+    assert.equal(run.status, 1);
+    assert.match(run.stderr, /broken\.json: \$\.steps\[1\]\.changes\[0\]/);
+  }
+  const check = join(folder, 'check.json');
+  writeFileSync(check, readFileSync(story, 'utf8').replace('"steps": [', '"steps": [{"kind":"finding","check":"stare","unit":"supply","found":true},'));
+  assert.match(cli('validate', check).stderr, /no check "stare"/);
+  assert.equal(cli('diagnose', join(folder, 'nowhere.json')).status, 2);
+  assert.equal(cli('simulate', '--school', 'nobody').status, 2);
+  assert.equal(cli('diagnose', story, '--explain', 'toaster').status, 1);
+});
+
+test('simulate prints the same for the same seed', () => {
+  const run = () => cli('simulate', '--jobs', '3', '--seed', '9', '--school', 'advisor', '--json').stdout;
+  const first = run();
+  assert.equal(JSON.parse(first).schools[0].jobs, 3);
+  assert.equal(run(), first);
+});
