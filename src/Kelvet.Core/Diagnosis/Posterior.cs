@@ -210,9 +210,28 @@ public sealed class Posterior
             }
         }
 
-        found.Sort((a, b) => b.Weight.CompareTo(a.Weight));
-        if (found.Count > most) found.RemoveRange(most, found.Count - most);
-        return [.. found.Select(h => new Hypothesis([.. new[] { h.I, h.J, h.K }.Where(m => m >= 0).Select(Fault).Order()], h.Weight / Total))];
+        var keys = new double[found.Count];
+        var order = new int[found.Count];
+        for (var h = 0; h < keys.Length; h++) (keys[h], order[h]) = (-found[h].Weight, h);
+        Array.Sort(keys, order);
+        var leading = ImmutableArray.CreateBuilder<Hypothesis>(Math.Min(most, order.Length));
+        for (var h = 0; h < leading.Capacity; h++)
+        {
+            var (weight, i, j, k) = found[order[h]];
+            leading.Add(new Hypothesis(Members(i, j, k), weight / Total));
+        }
+
+        return leading.MoveToImmutable();
+
+        ImmutableArray<int> Members(int i, int j, int k)
+        {
+            // A set of two is laid out as (first, none, last), or as (none, first, idle) with an idle fault worked in.
+            if (k < 0) return [];
+            if (i < 0 && j < 0) return [Fault(k)];
+            int[] members = i < 0 ? [Fault(j), Fault(k)] : j < 0 ? [Fault(i), Fault(k)] : [Fault(i), Fault(j), Fault(k)];
+            Array.Sort(members);
+            return ImmutableCollectionsMarshal.AsImmutableArray(members);
+        }
 
         int Fault(int member) => member < _busy.Length ? _busy[member] : member - _busy.Length;
     }

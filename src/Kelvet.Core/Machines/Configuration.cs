@@ -77,7 +77,18 @@ public sealed class Configuration : IEquatable<Configuration>
         At = at;
         Start = start;
         Display = display;
+        _index = new Lazy<Index>(() => new Index(at), LazyThreadSafetyMode.PublicationOnly);
     }
+
+    /// <summary>Both ways round, made when first asked: reasoning looks up far more often than it changes.</summary>
+    private sealed class Index(ImmutableSortedDictionary<Place, UnitId> at)
+    {
+        public Dictionary<Place, UnitId> Units { get; } = new(at);
+
+        public Dictionary<UnitId, Place> Places { get; } = at.GroupBy(p => p.Value).ToDictionary(g => g.Key, g => g.First().Key);
+    }
+
+    private readonly Lazy<Index> _index;
 
     /// <summary>The unit in each occupied place.</summary>
     public ImmutableSortedDictionary<Place, UnitId> At { get; }
@@ -87,19 +98,11 @@ public sealed class Configuration : IEquatable<Configuration>
     /// <summary>Where the monitor is plugged in; null when nowhere.</summary>
     public OutputRef? Display { get; }
 
-    public UnitId? this[Place place] => At.TryGetValue(place, out var id) ? id : null;
+    public UnitId? this[Place place] => _index.Value.Units.TryGetValue(place, out var id) ? id : null;
 
-    public Place? PlaceOf(UnitId id)
-    {
-        foreach (var (place, unit) in At)
-        {
-            if (unit == id) return place;
-        }
+    public Place? PlaceOf(UnitId id) => _index.Value.Places.TryGetValue(id, out var place) ? place : null;
 
-        return null;
-    }
-
-    public bool Has(UnitId id) => PlaceOf(id) is not null;
+    public bool Has(UnitId id) => _index.Value.Places.ContainsKey(id);
 
     public Configuration WithUnit(Place place, UnitId? id) =>
         new(id is { } unit ? At.SetItem(place, unit) : At.Remove(place), Start, Display);
@@ -110,7 +113,7 @@ public sealed class Configuration : IEquatable<Configuration>
 
     public bool Equals(Configuration? other) =>
         other is not null && Start == other.Start && Display == other.Display
-        && At.Count == other.At.Count && At.All(p => other.At.TryGetValue(p.Key, out var id) && id == p.Value);
+        && At.Count == other.At.Count && At.All(p => other[p.Key] == p.Value);
 
     public override bool Equals(object? obj) => Equals(obj as Configuration);
 

@@ -13,6 +13,9 @@ public sealed class Situation
 
     private readonly ImmutableHashSet<(UnitId Unit, Remedy Remedy)> _mended;
 
+    private ImmutableArray<(Place Place, GraphicsCard Card)> _cards;
+    private ImmutableArray<(Place Place, MemoryStick Stick)> _sticks;
+
     private Situation(
         Parts parts, Configuration now, ImmutableHashSet<UnitId> refitted, ImmutableHashSet<UnitId> cleared,
         ImmutableHashSet<(UnitId Unit, Remedy Remedy)> mended)
@@ -48,11 +51,12 @@ public sealed class Situation
 
     public Cpu? Cpu => Fitted<Cpu>(Place.Cpu);
 
-    public IEnumerable<(Place Place, GraphicsCard Card)> Cards =>
-        Now.At.Where(p => p.Key.Kind == PlaceKind.Card).Select(p => (p.Key, (GraphicsCard)Parts[p.Value]));
+    public ImmutableArray<(Place Place, GraphicsCard Card)> Cards => _cards.IsDefault ? _cards = In<GraphicsCard>(PlaceKind.Card) : _cards;
 
-    public IEnumerable<(Place Place, MemoryStick Stick)> Sticks =>
-        Now.At.Where(p => p.Key.Kind == PlaceKind.Memory).Select(p => (p.Key, (MemoryStick)Parts[p.Value]));
+    public ImmutableArray<(Place Place, MemoryStick Stick)> Sticks => _sticks.IsDefault ? _sticks = In<MemoryStick>(PlaceKind.Memory) : _sticks;
+
+    private ImmutableArray<(Place, T)> In<T>(PlaceKind kind)
+        where T : Unit => [.. Now.At.Where(p => p.Key.Kind == kind).Select(p => (p.Key, (T)Parts[p.Value]))];
 
     /// <summary>Adds a unit that has come to the bench; it is not fitted by that.</summary>
     public Situation WithUnit(Unit unit) => new(Parts.With(unit), Now, _refitted, _cleared, _mended);

@@ -158,6 +158,12 @@ internal sealed class Beliefs
         var chances = _classes.Select(_ => new double[_hypotheses.Length]).ToArray();
         Span<double> healthy = stackalloc double[BootStages.Count];
         for (var s = 0; s < BootStages.Count; s++) healthy[s] = ceiling.Reach((BootStage)s);
+        var passes = new double[engaged.Length][];
+        for (var f = 0; f < engaged.Length; f++)
+        {
+            if (engaged[f] > 0) passes[f] = [.. _diagnosis.Faults[f].Mode.Reach.Select(r => 1 - engaged[f] + (engaged[f] * r))];
+        }
+
         Span<double> reach = stackalloc double[BootStages.Count + 1];
         for (var h = 0; h < _hypotheses.Length; h++)
         {
@@ -165,10 +171,8 @@ internal sealed class Beliefs
             reach[^1] = 0;
             foreach (var f in _hypotheses[h].Faults)
             {
-                var e = engaged[f];
-                if (e <= 0) continue;
-                var own = _diagnosis.Faults[f].Mode.Reach;
-                for (var s = 0; s < BootStages.Count; s++) reach[s] *= 1 - e + (e * own[s]);
+                if (passes[f] is not { } own) continue;
+                for (var s = 0; s < own.Length; s++) reach[s] *= own[s];
             }
 
             for (var c = 0; c < _classes.Length; c++)

@@ -28,13 +28,14 @@ public sealed class Choice
         _prior = prior;
         _groupOf = groupOf;
         _groups = groupOf.Length == 0 ? 0 : groupOf.Max() + 1;
+        Uncertainty = Entropy(prior);
     }
 
     /// <summary>Uncertainty about what to act on now, bits.</summary>
-    public double Uncertainty => Entropy(_prior);
+    public double Uncertainty { get; }
 
     /// <summary>Expected fall in uncertainty by a step, bits, 0 or more.</summary>
-    public double Gain(Prospect prospect) => Gain(_prior, prospect);
+    public double Gain(Prospect prospect) => Gain(Uncertainty, _prior, prospect);
 
     /// <summary>The index of the best prospect, by rate and two steps deep where rates are close; -1 when none gains anything.</summary>
     /// <param name="options">The steps.</param>
@@ -57,8 +58,10 @@ public sealed class Choice
             foreach (var chances in options[first].Chances)
             {
                 var (p, posterior) = Given(_prior, chances);
-                if (p < 0.01 || Entropy(posterior) < 0.05) continue;
-                var next = second.Where(i => i != first).Select(i => (Gain: Gain(posterior, options[i]), Minutes: Cost(i)))
+                if (p < 0.01) continue;
+                var entropy = Entropy(posterior);
+                if (entropy < 0.05) continue;
+                var next = second.Where(i => i != first).Select(i => (Gain: Gain(entropy, posterior, options[i]), Minutes: Cost(i)))
                     .DefaultIfEmpty((Gain: 0.0, Minutes: 1.0)).MaxBy(s => s.Gain / s.Minutes);
                 if (next.Gain <= 0) continue;
                 gained += p * next.Gain;
@@ -69,16 +72,33 @@ public sealed class Choice
         });
     }
 
-    private double Gain(double[] prior, Prospect prospect)
+    /// <summary>The fall from a known entropy; the sums over groups suffice, no posterior is laid out.</summary>
+    private double Gain(double before, double[] prior, Prospect prospect)
     {
+        Span<double> groups = _groups <= 1024 ? stackalloc double[_groups] : new double[_groups];
         var after = 0.0;
         foreach (var chances in prospect.Chances)
         {
-            var (p, posterior) = Given(prior, chances);
-            if (p > 0) after += p * Entropy(posterior);
+            groups.Clear();
+            var p = 0.0;
+            for (var h = 0; h < prior.Length; h++)
+            {
+                var w = prior[h] * chances[h];
+                p += w;
+                groups[_groupOf[h]] += w;
+            }
+
+            if (p <= 0) continue;
+            var bits = p * Math.Log2(p);
+            foreach (var g in groups)
+            {
+                if (g > 0) bits -= g * Math.Log2(g);
+            }
+
+            after += bits;
         }
 
-        return Math.Max(0, Entropy(prior) - after);
+        return Math.Max(0, before - after);
     }
 
     /// <summary>Probability of an outcome, and the hypotheses after it.</summary>
