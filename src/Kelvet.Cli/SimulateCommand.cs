@@ -57,7 +57,7 @@ internal static class SimulateCommand
         }
 
         foreach (var (o, i) in outcomes.Select((o, i) => (o[0], i)).Where(p => p.Item1.Verdict != Verdict.Right).Take(worst))
-            Console.WriteLine($"job {i}: {o.Verdict} after {o.Minutes:0} min, {o.Trials} trials; named {string.Join(", ", o.Named)}");
+            Console.WriteLine($"job {i}: {o.Verdict} after {o.Minutes:0} min, {o.Trials} trials; replaced {string.Join(", ", o.Condemned)}");
         return Exit.Well;
 
         string Share(int n) => $"{100.0 * n / jobs:0.0} %";
@@ -81,7 +81,7 @@ internal static class SimulateCommand
         }
 
         foreach (var s in worked.Log.Suspects.Take(4)) Console.WriteLine($"    {s.Unit.Id} {s.Probability:P1} {s.Standing}: {string.Join(", ", s.Faults.Take(3).Select(f => $"{f.Fault.Key} {f.Probability:P0}"))}");
-        Console.WriteLine($"{worked.Verdict} after {worked.Minutes:0} min; named {string.Join(", ", worked.Named)}; still there {Planner.StillThere(worked.Log, worked.Log.Job.Now.Now):P1}");
+        Console.WriteLine($"{worked.Verdict} after {worked.Minutes:0} min; replaced {string.Join(", ", worked.Condemned)}; still there {Planner.StillThere(worked.Log, worked.Log.Job.Now.Now):P1}");
         return Exit.Well;
     }
 

@@ -70,6 +70,9 @@ public sealed class Situation
     /// <exception cref="ChangeRefusedException">One of them is impossible; the message says why.</exception>
     public Situation After(IEnumerable<Change> changes) => changes.Aggregate(this, (s, c) => s.After(c));
 
+    /// <summary>The same history with everything arranged otherwise, for asking what would bite then.</summary>
+    internal Situation Arranged(Configuration arrangement) => new(Parts, arrangement, _refitted, _cleared, _mended);
+
     /// <summary>Applies a change, or says why it cannot be made.</summary>
     public bool TryAfter(Change change, out Situation next, out string refusal)
     {

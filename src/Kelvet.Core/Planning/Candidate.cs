@@ -62,15 +62,14 @@ public static class Candidates
     }
 
     /// <summary>
-    /// Whether the same machine has both failed and passed, or the customer's failure has not been seen: then another
-    /// start of the same tells something. A plain failure repeated tells a technician nothing.
+    /// Whether another start of the same tells something: the last one passed, so that what shows only now and then may
+    /// still be there, or the same machine has both failed and passed. A plain failure repeated tells a technician nothing.
     /// </summary>
     private static bool IsIntermittent(BenchJob job)
     {
         if (job.Trials.Length == 0) return false;
-        if (job.Trials.All(t => t.Seen.ShowsPicture)) return true;
-        var last = job.Trials[^1].Situation;
-        return job.Trials.Where(t => t.Situation.Now.Equals(last.Now)).Select(t => t.Seen.ShowsPicture).Distinct().Count() > 1;
+        var last = job.Trials[^1];
+        return last.Seen.ShowsPicture || job.Trials.Any(t => t.Seen.ShowsPicture && t.Situation.Now.Equals(last.Situation.Now));
     }
 
     /// <summary>The candidate for changes made together.</summary>
@@ -174,7 +173,7 @@ public static class Candidates
         foreach (var (place, unit) in fitted)
         {
             foreach (var spare in loose.Where(u => u.Kind == unit.Kind)) yield return (WithDisplay(new Change.Swap(unit.Id, spare.Id), place, spare), null);
-            if (WouldHelp(unit) is { } wanted && loose.All(u => u.Kind != unit.Kind)) yield return ([new Change.Swap(unit.Id, wanted.Id)], wanted);
+            if (WouldHelp(unit, now.Parts) is { } wanted && loose.All(u => u.Kind != unit.Kind)) yield return ([new Change.Swap(unit.Id, wanted.Id)], wanted);
             switch (unit.Kind)
             {
                 case UnitKind.PowerExtension:
@@ -250,17 +249,24 @@ public static class Candidates
         return [.. changes];
     }
 
-    private static Change[] WithDisplay(Change change, Place place, Unit unit, Configuration? received = null)
+    internal static Change[] WithDisplay(Change change, Place place, Unit unit, Configuration? received = null)
     {
         if (unit is not GraphicsCard card || change is Change.Swap) return [change];
         var output = received?.Display is { } shown && shown.Source == place ? shown : new OutputRef(place, card.Outputs[0].Name);
         return [change, new Change.DisplayAt(output)];
     }
 
-    /// <summary>A spare of a fitted unit's kind that the shop does not have, for "this would tell, if you had one".</summary>
-    private static Unit? WouldHelp(Unit unit)
+    /// <summary>A spare of a fitted unit's kind that the shop does not have, for "this would tell, if you had one"; null for what is seldom kept.</summary>
+    private static Unit? WouldHelp(Unit unit, Parts parts) =>
+        unit.Kind is UnitKind.Cpu or UnitKind.MemoryStick or UnitKind.Motherboard or UnitKind.GraphicsCard or UnitKind.Supply or UnitKind.VideoCable or UnitKind.Monitor
+            ? Replacement(unit, parts)
+            : null;
+
+    /// <summary>A known-good part that fits in a unit's place, with an id that is not taken.</summary>
+    internal static Unit Replacement(Unit unit, Parts parts)
     {
         var id = new UnitId($"wanted-{DataPart.Dashed(unit.Kind)}");
+        for (var n = 2; parts.Has(id); n++) id = new UnitId($"wanted-{DataPart.Dashed(unit.Kind)}-{n}");
         var name = $"a known-good {unit.Kind.Words()}";
         return unit switch
         {
@@ -268,8 +274,7 @@ public static class Candidates
             MemoryStick m => new MemoryStick(id, name, Origin.Shelf) { MemoryType = m.MemoryType, SizeGb = m.SizeGb },
             Motherboard b => new Motherboard(id, name, Origin.Shelf, b.Slots, b.Outputs, b.CardSlots) { Socket = b.Socket, MemoryType = b.MemoryType, TellsPost = b.TellsPost },
             GraphicsCard g => new GraphicsCard(id, name, Origin.Shelf, g.Outputs, needsAuxPower: false),
-            _ when unit.Kind is UnitKind.Supply or UnitKind.VideoCable or UnitKind.Monitor => Unit.Plain(id, unit.Kind, name, Origin.Shelf),
-            _ => null,
+            _ => Unit.Plain(id, unit.Kind, name, Origin.Shelf),
         };
     }
 }

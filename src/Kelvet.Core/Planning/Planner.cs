@@ -56,8 +56,10 @@ public enum Phase
     Narrow,
     /// <summary>One unit stands out; complete the proof.</summary>
     Prove,
-    /// <summary>A unit is condemned: replace it, put everything back, prove that it runs.</summary>
+    /// <summary>A unit is certain enough: mend or replace it.</summary>
     Repair,
+    /// <summary>What is likely can neither be proved nor replaced with what is at hand: get the part.</summary>
+    Order,
     /// <summary>The fault is settled and the machine runs: put the customer's parts back.</summary>
     PutBack,
     /// <summary>All is back and it runs: start it until what may be left is unlikely.</summary>
@@ -70,7 +72,7 @@ public enum Phase
 
 /// <summary>What to do next and why.</summary>
 /// <param name="Phase">Where the work stands.</param>
-/// <param name="Next">The proposed step; null in <see cref="Phase.Reproduce"/>, <see cref="Phase.Repair"/> and <see cref="Phase.Stuck"/>.</param>
+/// <param name="Next">The proposed step; null in <see cref="Phase.Reproduce"/>, <see cref="Phase.Order"/>, <see cref="Phase.Done"/>, <see cref="Phase.Stuck"/>, and in <see cref="Phase.Repair"/> while the part is missing.</param>
 /// <param name="Words">The advice in one sentence.</param>
 /// <param name="Alternatives">Other steps that would tell something, best first.</param>
 /// <param name="Pointless">Steps that cannot tell anything now, with the reason.</param>
@@ -79,6 +81,9 @@ public sealed record Advice(
     Phase Phase, Assessment? Next, string Words, ImmutableArray<Assessment> Alternatives,
     ImmutableArray<Assessment> Pointless, ImmutableArray<Assessment> WithAPart)
 {
+    /// <summary>The part that must be got before the work goes on; null when there is something to do without.</summary>
+    public Unit? Missing { get; init; }
+
     /// <summary>For faults that look alike so far, the step that tells them apart.</summary>
     public ImmutableArray<Separation> Separations { get; init; } = [];
 
@@ -97,8 +102,11 @@ public static class Planner
     /// <summary>From here on completing the proof goes before telling the rest apart.</summary>
     private const double WorthProving = 0.8;
 
-    /// <summary>Chance that a live fault is still there below which a machine that passes is taken to be repaired.</summary>
-    public const double StillLikely = 0.012;
+    /// <summary>When nothing tells more, the likeliest unit is dealt with from here on.</summary>
+    private const double WorthActingOn = 0.3;
+
+    /// <summary>Minutes that getting a part is taken to cost when it is weighed against steps at hand.</summary>
+    private const double PartMinutes = 12;
 
     /// <summary>Advice for the job as it stands.</summary>
     /// <param name="diagnosis">The log so far.</param>
@@ -121,16 +129,22 @@ public static class Planner
         ImmutableArray<Assessment> pointless = [.. all.Select(a => a.Assessment).Where(a => a.WhyNot is not null && a.Candidate.Missing is null)];
         ImmutableArray<Assessment> wanted = [.. all.Select(a => a.Assessment).Where(a => a.WhyNot is null && a.Candidate.Missing is not null).OrderByDescending(a => a.Rate)];
         ImmutableArray<Assessment> ranked = [.. useful.Select(a => a.Assessment)];
-        var advice = Closing(diagnosis, beliefs, ranked, pointless, wanted) ?? Narrowing();
+        var advice = Closing.Of(diagnosis) is { } move ? Moving(move) : Narrowing();
         return advice with
         {
             Separations = beliefs.Separations([.. ranked, .. wanted]),
             Economy = Economy.Of(diagnosis, beliefs.Choice.Uncertainty, advice.Next ?? ranked.FirstOrDefault(), preferences),
         };
 
+        Advice Moving(Move move) => new(
+            move.Phase, move.Step is { } step ? beliefs.Assess(step).Assessment with { WhyNot = null, Why = move.Why } : null, move.Words,
+            ranked.RemoveAll(a => a.Candidate.Key == move.Step?.Key), pointless, wanted)
+        { Missing = move.Missing };
+
         Advice Narrowing()
         {
             Assessment? next;
+            if (Proving() is { } proof) return proof;
             if (preferences.First(diagnosis, all.Select(a => a.Assessment)) is { } preferred)
             {
                 next = preferred with { Why = "This shop does it first." };
@@ -154,7 +168,8 @@ public static class Planner
 
             if (next is not null)
                 return new Advice(Phase.Narrow, next, Capital(next.Candidate.Words) + ".", ranked.RemoveAll(a => a.Candidate == next.Candidate), pointless, wanted);
-            if (!job.Trials[^1].Seen.ShowsPicture && StillThere(diagnosis, job.Now.Now) < WorthTryingTogether)
+            if (wanted.Length == 0 && Closing.AgainstTheLikeliest(diagnosis, WorthActingOn) is { } move) return Moving(move);
+            if (!job.Trials[^1].Seen.ShowsPicture && StillThere(diagnosis, job.Now.Now) < Closing.WorthTryingTogether)
             {
                 var again = beliefs.Assess(Candidates.Of([], job.Now, job.Now, diagnosis.Atlas)).Assessment with { WhyNot = null, Why = "The last start failed, and nothing left explains it: it may have been mis-seen." };
                 return new Advice(Phase.ProveRuns, again, "Start it again, and watch closely.", ranked, pointless, wanted);
@@ -165,116 +180,45 @@ public static class Planner
                 : "Nothing that can be tried here tells more.";
             return new Advice(Phase.Stuck, null, words, ranked, pointless, wanted);
         }
-    }
 
-    /// <summary>
-    /// Advice when one unit stands out or the machine runs: repair what is condemned, complete the proof, put everything
-    /// back, prove that it runs.
-    /// </summary>
-    private static Advice? Closing(
-        BenchDiagnosis diagnosis, Beliefs beliefs, ImmutableArray<Assessment> useful, ImmutableArray<Assessment> pointless, ImmutableArray<Assessment> wanted)
-    {
-        if (diagnosis.Suspects.FirstOrDefault(s => !IsSettled(diagnosis, s)) is { } leader)
+        Advice? Proving()
         {
-            if (leader.Standing == Standing.Condemned)
+            foreach (var suspect in diagnosis.Suspects.Where(s => s.Probability >= WorthProving && !IsSettled(diagnosis, s)))
             {
-                return new Advice(Phase.Repair, null,
-                    $"{leader.Unit.Name} is condemned, proved both ways. {(leader.Leading.Fault.Mode.Cure == Cure.Replace ? "Replace it, put" : "Put")} everything back, prove that it runs.",
-                    useful, pointless, wanted);
+                if (ranked.Where(a => a.Proves?.Id == suspect.Unit.Id).MinBy(a => a.Candidate.Minutes.Value) is not { } step) continue;
+                step = step with { Why = $"{suspect.Unit.Name} is at {Percent.Words(suspect.Probability)}, but the proof runs one way only. If the machine fails again with it back and nothing else changed, that is proof." };
+                return new Advice(Phase.Prove, step, $"Prove it: {step.Candidate.Words}.", ranked.RemoveAll(a => a.Candidate == step.Candidate), pointless, wanted);
             }
 
-            if (leader.Probability >= WorthProving
-                && useful.Where(a => a.Proves?.Id == leader.Unit.Id).MinBy(a => a.Candidate.Minutes.Value) is { } proof)
-            {
-                proof = proof with { Why = $"{leader.Unit.Name} is at {Percent.Words(leader.Probability)}, but the proof runs one way only. If the machine fails again with it back and nothing else changed, that is proof." };
-                return new Advice(Phase.Prove, proof, $"Prove it: {proof.Candidate.Words}.", useful.RemoveAll(a => a.Candidate == proof.Candidate), pointless, wanted);
-            }
+            return null;
         }
-
-        if (!diagnosis.Job.Trials[^1].Seen.ShowsPicture) return null;
-        var now = diagnosis.Job.Now;
-        var target = Repaired(diagnosis);
-        if (!now.Now.Equals(target))
-        {
-            if (StillThere(diagnosis, target) >= WorthTryingTogether || Transition.Between(now, target) is not { } back) return null;
-            return Proposed(Phase.PutBack, [.. back], "Put the rest back and start it", "What was found is dealt with; the rest goes back as it was received, and the whole machine is tried.");
-        }
-
-        var left = StillThere(diagnosis, target);
-        if (left >= StillLikely)
-            return left >= WorthTryingTogether ? null : Proposed(Phase.ProveRuns, [], "Start it again", $"It runs as received; one more clean start brings what may be left under {Percent.Words(left)}.");
-        return new Advice(Phase.Done, null, $"It runs, everything in place; the chance that something is left is {Percent.Words(left)}. Close the job.", useful, pointless, wanted);
-
-        Advice Proposed(Phase phase, IReadOnlyList<Change> changes, string words, string why)
-        {
-            var step = beliefs.Assess(Candidates.Of(changes, now, now.After(changes), diagnosis.Atlas)).Assessment with { WhyNot = null, Why = why };
-            return new Advice(phase, step, changes.Count == 0 ? words + "." : $"{words}: {step.Candidate.Words}.", useful, pointless, wanted);
-        }
-    }
-
-    /// <summary>
-    /// Whether nothing more is to be done about a unit: it is condemned and out of the machine, or it stands at 95 % and
-    /// what is wrong with it is dealt with.
-    /// </summary>
-    public static bool IsSettled(BenchDiagnosis diagnosis, Suspect suspect)
-    {
-        if (suspect.Probability < BenchDiagnosis.Certain) return false;
-        return diagnosis.Job.Now.Now.Has(suspect.Unit.Id)
-            ? suspect.Leading.Fault.DealtWith(diagnosis.Job.Now)
-            : suspect.Standing == Standing.Condemned || suspect.Unit.Origin != Origin.Customer;
-    }
-
-    /// <summary>As received, but with another part of its kind in the place of each unit that is settled and out.</summary>
-    public static Configuration Repaired(BenchDiagnosis diagnosis)
-    {
-        var job = diagnosis.Job;
-        var target = job.Intake.Received;
-        foreach (var suspect in diagnosis.Suspects.Where(s => !job.Now.Now.Has(s.Unit.Id) && IsSettled(diagnosis, s)))
-        {
-            if (target.PlaceOf(suspect.Unit.Id) is not { } place) continue;
-            target = target.WithUnit(place, null);
-            var standIn = diagnosis.Suspects
-                .Where(s => s.Unit.Kind == suspect.Unit.Kind && s.Unit.Origin != Origin.Customer && s.Probability < BenchDiagnosis.Accused
-                    && target.PlaceOf(s.Unit.Id) is null && Situation.WhyUnfit(s.Unit, place, job.Now.Board) is null)
-                .OrderByDescending(s => s.Unit.Origin == Origin.New).ThenByDescending(s => job.Now.Now[place] == s.Unit.Id).ThenByDescending(s => job.Now.Now.Has(s.Unit.Id))
-                .FirstOrDefault();
-            if (standIn is not null) target = target.WithUnit(place, standIn.Unit.Id);
-        }
-
-        if (target.Display is { Source.Kind: PlaceKind.Card } shown && target[shown.Source] is { } card && job.Now.Parts[card] is GraphicsCard g && g.Outputs.All(o => o.Name != shown.Output))
-            target = target.WithDisplay(shown with { Output = g.Outputs[0].Name });
-        return target;
-    }
-
-    /// <summary>Minutes that getting a part is taken to cost when it is weighed against steps at hand.</summary>
-    private const double PartMinutes = 12;
-
-    /// <summary>Chance of a fault that is still there below which the machine is put back together to be tried whole.</summary>
-    private const double WorthTryingTogether = 0.35;
-
-    /// <summary>Chance that a fault which keeps a picture away is in one of the units of an arrangement and not dealt with.</summary>
-    public static double StillThere(BenchDiagnosis diagnosis, Configuration arrangement)
-    {
-        var live = Beliefs.LiveFaults(diagnosis);
-        for (var f = 0; f < live.Length; f++) live[f] &= arrangement.Has(diagnosis.Faults[f].Unit.Id);
-        return diagnosis.Hypotheses.Where(h => h.Faults.Any(f => live[f])).Sum(h => h.Probability) / diagnosis.Hypotheses.Sum(h => h.Probability);
     }
 
     /// <summary>
     /// The next step alone, without weighing what does not matter for it: for simulations, which take thousands.
-    /// The step is null when there is none, a unit is condemned, or the job is done; Missing is the part that would help then.
+    /// The step is null when there is none or the job is done; Missing is the part that would help then.
     /// </summary>
     public static (Phase Phase, Candidate? Step, Unit? Missing) NextStep(BenchDiagnosis diagnosis, School school, Preferences preferences)
     {
-        if (!school.WeighsEverything && diagnosis.Suspects[0].Probability < WorthProving && !diagnosis.Job.Trials[^1].Seen.ShowsPicture)
+        if (Closing.Of(diagnosis) is { } move) return (move.Phase, move.Step, move.Missing);
+        if (!school.WeighsEverything)
         {
             var candidates = preferences.Allowed(diagnosis, Candidates.From(diagnosis.Job, diagnosis.Atlas)).Where(c => c.Missing is null);
             if (school.Next(diagnosis.Job, candidates) is { } next) return (Phase.Narrow, next, null);
         }
 
         var advice = Advise(diagnosis, school, preferences);
-        return (advice.Phase, advice.Next?.Candidate, advice.WithAPart.FirstOrDefault()?.Candidate.Missing);
+        return (advice.Phase, advice.Next?.Candidate, advice.Next is null ? advice.Missing ?? advice.WithAPart.FirstOrDefault()?.Candidate.Missing : null);
     }
+
+    /// <summary>Whether nothing more is to be done about a unit: what is wrong with it is dealt with, or it is out and stays out.</summary>
+    public static bool IsSettled(BenchDiagnosis diagnosis, Suspect suspect) => Closing.IsSettled(diagnosis, suspect);
+
+    /// <summary>As received, but with another part of its kind in the place of each unit that is settled and out.</summary>
+    public static Configuration Repaired(BenchDiagnosis diagnosis) => Closing.Repaired(diagnosis);
+
+    /// <summary>Chance, 0 to 1, that the machine, arranged so, has a fault that is not dealt with and keeps a picture away.</summary>
+    public static double StillThere(BenchDiagnosis diagnosis, Configuration arrangement) => Closing.StillThere(diagnosis, arrangement);
 
     /// <summary>The ceiling and the outcomes of any change list, for a step that the technician chooses freely.</summary>
     /// <exception cref="ChangeRefusedException">One of the changes is impossible.</exception>

@@ -1,0 +1,259 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Machines;
+
+namespace Kelvet.Core.Planning;
+
+/// <summary>The move that follows from what is known, with nothing left to weigh.</summary>
+/// <param name="Phase">Where the work stands.</param>
+/// <param name="Step">What is done; null when there is nothing to do, or nothing without the missing part.</param>
+/// <param name="Words">The advice in one sentence.</param>
+/// <param name="Why">Why it is proposed; empty when the words say it.</param>
+/// <param name="Missing">The part that must be got first; null when all is at hand.</param>
+internal sealed record Move(Phase Phase, Candidate? Step, string Words, string Why, Unit? Missing = null);
+
+/// <summary>
+/// The end of the work: deal with what is certain, prove it both ways, put everything back, and start the machine
+/// until what may be left is unlikely. Every school ends its jobs by these rules.
+/// </summary>
+internal sealed class Closing
+{
+    /// <summary>Chance that a live fault is still there below which a machine that passes is taken to be repaired.</summary>
+    public const double StillLikely = 0.012;
+
+    /// <summary>Chance of a fault that is still there below which the machine is put back together to be tried whole.</summary>
+    public const double WorthTryingTogether = 0.35;
+
+    /// <summary>A fault that bites less often than this is not what a machine without a picture is searched for.</summary>
+    private const double Relevant = 0.08;
+
+    /// <summary>An act that helps less often than this is not tried for its own sake.</summary>
+    private const double WorthMending = 0.05;
+
+    /// <summary>Share of a unit's case that replacing alone deals with, from which mending is not tried first.</summary>
+    private const double PlainlyReplace = 0.8;
+
+    /// <summary>A part put back that passes so often in a row is taken out again, the proof left one-way.</summary>
+    private const int PassesPutBack = 3;
+
+    private readonly BenchDiagnosis _diagnosis;
+    private readonly Situation _now;
+    private readonly bool _passes;
+
+    private Closing(BenchDiagnosis diagnosis)
+    {
+        _diagnosis = diagnosis;
+        _now = diagnosis.Job.Now;
+        _passes = diagnosis.Job.Trials[^1].Seen.ShowsPicture;
+    }
+
+    /// <summary>The move that follows from what is known; null when there is something to find out first.</summary>
+    public static Move? Of(BenchDiagnosis diagnosis) => new Closing(diagnosis).Next();
+
+    /// <summary>The move against the likeliest unit, certain or not, for when nothing left tells it from the others.</summary>
+    /// <param name="diagnosis">The log so far; at least one trial.</param>
+    /// <param name="least">Probability, 0 to 1, below which nothing is done.</param>
+    public static Move? AgainstTheLikeliest(BenchDiagnosis diagnosis, double least)
+    {
+        var closing = new Closing(diagnosis);
+        foreach (var (suspect, live) in closing.Accused(least))
+        {
+            if (closing._now.Now.Has(suspect.Unit.Id) && closing.DealWith(suspect, live) is { } move) return move;
+        }
+
+        return null;
+    }
+
+    private Move? Next()
+    {
+        foreach (var (suspect, live) in Accused(BenchDiagnosis.Certain))
+        {
+            if (_now.Now.Has(suspect.Unit.Id))
+            {
+                if (DealWith(suspect, live) is { } move) return move;
+            }
+            else if (_passes && !IsSettled(_diagnosis, suspect) && PutBack(suspect.Unit) is { } back)
+            {
+                return new Move(Phase.Prove, back, $"Prove it: {back.Words}.",
+                    $"{suspect.Unit.Name} is at {Percent.Words(suspect.Probability)}, but the proof runs one way only. If the machine fails again with it back and nothing else changed, that is proof.");
+            }
+        }
+
+        if (!_passes) return null;
+        var target = Repaired(_diagnosis);
+        var left = StillThere(_diagnosis, target);
+        if (left >= WorthTryingTogether) return null;
+        if (!_now.Now.Equals(target))
+        {
+            return Transition.Between(_now, target) is { } back
+                ? Step(Phase.PutBack, back, "Put the rest back and start it", "What was found is dealt with; the rest goes back as it was received, and the whole machine is tried.")
+                : null;
+        }
+
+        return left >= StillLikely
+            ? Step(Phase.ProveRuns, [], "Start it again", $"It runs as received; one more clean start brings what may be left under {Percent.Words(left)}.")
+            : new Move(Phase.Done, null, $"It runs, everything in place; the chance that something is left is {Percent.Words(left)}. Close the job.", "");
+    }
+
+    /// <summary>
+    /// The units whose live faults together reach a probability, likeliest first. A fault is live when it would bite with
+    /// the unit in its place as received and has not been dealt with.
+    /// </summary>
+    private IEnumerable<(Suspect Suspect, FaultBelief[] Live)> Accused(double least)
+    {
+        foreach (var suspect in _diagnosis.Suspects)
+        {
+            if (suspect.Probability < least) continue;
+            var fitted = _now.Now.Has(suspect.Unit.Id);
+            if (!fitted && suspect.Unit.Origin != Origin.Customer) continue;
+            var there = fitted ? _now : _now.Arranged(_diagnosis.Job.Intake.Received);
+            FaultBelief[] live = [.. suspect.Faults.Where(b => IsLive(b.Fault, there) || IsLive(b.Fault, Situation.AtIntake(_now.Parts, _diagnosis.Job.Intake.Received)))];
+            if (live.Sum(b => b.Probability) >= least) yield return (suspect, live);
+        }
+    }
+
+    private bool IsLive(Fault fault, Situation there) => !fault.DealtWith(_now) && fault.Engaged(there) * (1 - fault.Mode.Reach[(int)BootStage.Picture]) >= Relevant;
+
+    /// <summary>What is done about a unit in the machine: the mend that helps most for its minutes, or another part in its place.</summary>
+    private Move? DealWith(Suspect suspect, FaultBelief[] live)
+    {
+        var unit = suspect.Unit;
+        var acts = live.GroupBy(b => b.Fault.Act).Select(g => (Change: Mending(g.First().Fault), P: g.Sum(b => b.Probability))).ToArray();
+        var all = acts.Sum(a => a.P);
+        var mends = acts.Where(a => a.P >= WorthMending && a.Change is not null && _now.TryAfter(a.Change, out _, out _)).Select(a => (Step: Candidate([a.Change!]), a.P)).ToArray();
+        if (mends.Length > 0 && acts.Where(a => a.Change is null).Sum(a => a.P) < PlainlyReplace * all)
+        {
+            var best = mends.MaxBy(m => m.P / m.Step.Minutes.Value).Step;
+            return new Move(Phase.Repair, best, $"{Capital(best.Words)}.", $"{unit.Name} is at {Percent.Words(Math.Min(1, all))}, and this is what most likely cures it.");
+        }
+
+        var condemned = suspect.Standing == Standing.Condemned;
+        if (!condemned && _passes && WasTriedAgain(unit) && PassesSince(unit) < PassesPutBack)
+            return Step(Phase.Prove, [], "Start it again", $"{unit.Name} is back and should fail again; it may do so only now and then.");
+        var place = _now.Now.PlaceOf(unit.Id)!.Value;
+        foreach (var standIn in StandIns(unit, _now.Now))
+        {
+            if (!_now.TryAfter(new Change.Swap(unit.Id, standIn.Id), out _, out _)) continue;
+            var swap = Candidate(Candidates.WithDisplay(new Change.Swap(unit.Id, standIn.Id), place, standIn));
+            return condemned
+                ? new Move(Phase.Repair, swap, $"{unit.Name} is condemned, proved both ways. {Capital(swap.Words)}; then everything goes back and is proved to run.", "")
+                : new Move(Phase.Prove, swap, $"{Capital(swap.Words)}.", $"{unit.Name} is at {Percent.Words(suspect.Probability)}. If the machine starts without it, half the proof is there.");
+        }
+
+        if (place == Place.Extension)
+            return new Move(condemned ? Phase.Repair : Phase.Prove, Candidate([new Change.Bypass(unit.Id)]), $"Leave out {unit.Name}.", "");
+        var missing = Candidates.Replacement(unit, _now.Parts);
+        return condemned
+            ? new Move(Phase.Repair, null, $"{unit.Name} is condemned, proved both ways. Replace it, put everything back, prove that it runs.", "", missing)
+            : new Move(Phase.Order, null, $"{unit.Name} is at {Percent.Words(suspect.Probability)}, and nothing at hand can take its place: get {missing.Name}.", "", missing);
+    }
+
+    /// <summary>The unit back in the place where it was received, everything else as it is; null when that cannot be.</summary>
+    private Candidate? PutBack(Unit unit)
+    {
+        var received = _diagnosis.Job.Intake.Received;
+        if (received.PlaceOf(unit.Id) is not { } place) return null;
+        Change change = _now.Now[place] is { } occupant ? new Change.Swap(occupant, unit.Id) : new Change.Fit(unit.Id, place);
+        var changes = Candidates.WithDisplay(change, place, unit, received);
+        var after = _now;
+        foreach (var c in changes)
+        {
+            if (!after.TryAfter(c, out after, out _) && c is not Change.DisplayAt) return null;
+        }
+
+        return Candidate([.. changes.Where(c => c is not Change.DisplayAt d || _now.Now.Display != d.Output)]);
+    }
+
+    private Move Step(Phase phase, IReadOnlyList<Change> changes, string words, string why)
+    {
+        var step = Candidate(changes);
+        return new Move(phase, step, changes.Count == 0 ? words + "." : $"{words}: {step.Words}.", why);
+    }
+
+    private Candidate Candidate(IReadOnlyList<Change> changes) => Candidates.Of(changes, _now, _now.After(changes), _diagnosis.Atlas);
+
+    private Change? Mending(Fault fault) => fault.Mode.Cure switch
+    {
+        Cure.Reseat => new Change.Reseat(fault.Unit.Id),
+        Cure.ClearCmos => new Change.ClearCmos(),
+        Cure.Set => new Change.Mend(Remedy.Set, fault.Unit.Id),
+        Cure.Rewire => new Change.Mend(Remedy.Rewire, fault.Unit.Id),
+        Cure.Clean => new Change.Mend(Remedy.Clean, fault.Unit.Id),
+        Cure.Flash => (fault.Unit is Motherboard ? fault.Unit : _now.Board) is { } board ? new Change.Mend(Remedy.Flash, board.Id) : null,
+        Cure.Straighten => new Change.Mend(Remedy.Straighten, fault.Unit.Id),
+        Cure.Repaste => new Change.Mend(Remedy.Repaste, fault.Unit.Id),
+        Cure.Isolate => new Change.Mend(Remedy.Isolate, fault.Unit.Id),
+        _ => null,
+    };
+
+    /// <summary>Parts at hand that can take a unit's place: bought ones first, then the shelf's, then the customer's own.</summary>
+    private IEnumerable<Unit> StandIns(Unit unit, Configuration arrangement) => _diagnosis.Suspects
+        .Where(s => s.Unit.Kind == unit.Kind && s.Unit.Id != unit.Id && s.Probability < BenchDiagnosis.Accused && !arrangement.Has(s.Unit.Id))
+        .Select(s => s.Unit).OrderByDescending(u => u.Origin == Origin.New).ThenByDescending(u => u.Origin == Origin.Shelf);
+
+    /// <summary>Whether a start with the unit in followed a pass without it.</summary>
+    private bool WasTriedAgain(Unit unit)
+    {
+        var out_ = _diagnosis.Job.Trials.FirstOrDefault(t => t.Seen.ShowsPicture && !t.Situation.Now.Has(unit.Id));
+        return out_ is not null && _diagnosis.Job.Trials.Any(t => t.Number > out_.Number && t.Situation.Now.Has(unit.Id));
+    }
+
+    private int PassesSince(Unit unit) => _diagnosis.Job.Trials.Reverse().TakeWhile(t => t.Seen.ShowsPicture && t.Situation.Now.Has(unit.Id)).Count();
+
+    /// <summary>
+    /// Whether nothing more is to be done about a unit: it is out of the machine and was proved both ways or tried again,
+    /// or it stands at 95 % and what is wrong with it is dealt with.
+    /// </summary>
+    public static bool IsSettled(BenchDiagnosis diagnosis, Suspect suspect)
+    {
+        if (suspect.Probability < BenchDiagnosis.Certain) return false;
+        if (diagnosis.Job.Now.Now.Has(suspect.Unit.Id)) return suspect.Leading.Fault.DealtWith(diagnosis.Job.Now);
+        var closing = new Closing(diagnosis);
+        return suspect.Standing == Standing.Condemned || suspect.Unit.Origin != Origin.Customer
+            || closing.WasTriedAgain(suspect.Unit) || closing.PutBack(suspect.Unit) is null;
+    }
+
+    /// <summary>As received, but with another part of its kind in the place of each unit that is settled and out.</summary>
+    public static Configuration Repaired(BenchDiagnosis diagnosis)
+    {
+        var now = diagnosis.Job.Now;
+        var closing = new Closing(diagnosis);
+        var target = diagnosis.Job.Intake.Received;
+        foreach (var suspect in diagnosis.Suspects.Where(s => !now.Now.Has(s.Unit.Id) && IsSettled(diagnosis, s)))
+        {
+            if (target.PlaceOf(suspect.Unit.Id) is not { } place) continue;
+            target = target.WithUnit(place, null);
+            var standIn = closing.StandIns(suspect.Unit, target).Where(u => u.Origin != Origin.Customer && Situation.WhyUnfit(u, place, now.Board) is null)
+                .OrderByDescending(u => now.Now[place] == u.Id).ThenByDescending(u => now.Now.Has(u.Id)).FirstOrDefault();
+            if (standIn is not null) target = target.WithUnit(place, standIn.Id);
+        }
+
+        if (target.Display is { Source.Kind: PlaceKind.Card } shown && target[shown.Source] is { } card && now.Parts[card] is GraphicsCard g && g.Outputs.All(o => o.Name != shown.Output))
+            target = target.WithDisplay(shown with { Output = g.Outputs[0].Name });
+        return target;
+    }
+
+    /// <summary>Chance that the machine, arranged so, has a fault that is not dealt with and keeps a picture away.</summary>
+    public static double StillThere(BenchDiagnosis diagnosis, Configuration arrangement)
+    {
+        var closing = new Closing(diagnosis);
+        var there = closing._now.Arranged(arrangement);
+        bool[] live = [.. diagnosis.Faults.Select(f => closing.IsLive(f, there))];
+        double with = 0, all = 0;
+        foreach (var h in diagnosis.Hypotheses)
+        {
+            all += h.Probability;
+            foreach (var f in h.Faults)
+            {
+                if (!live[f]) continue;
+                with += h.Probability;
+                break;
+            }
+        }
+
+        return with / all;
+    }
+
+    private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
+}
