@@ -78,7 +78,7 @@ public sealed class BenchDiagnosis
     /// <summary>Reads a job with an atlas.</summary>
     public static BenchDiagnosis Of(BenchJob job, Atlas atlas)
     {
-        var faults = Fault.AllOf(atlas, job.Now.Parts, job.Intake.Contexts);
+        var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts);
         var coupling = Harm.Coupling(job, faults);
         var evidence = EvidenceOf(job, atlas, faults);
         var posterior = Posterior.Of([.. faults.Select(f => f.Odds)], [.. evidence.Select(e => e.Column)], coupling);
@@ -93,6 +93,7 @@ public sealed class BenchDiagnosis
         var longer = Job.Append(entry);
         if (entry is not (TrialEntry or FindingEntry or ElsewhereEntry or ClaimEntry) || longer.Trials.Length + longer.Testimonies.Length != Job.Trials.Length + Job.Testimonies.Length + 1)
             return Of(longer, Atlas);
+        if (Faults.Any(f => f.IsToBeSplit(longer.Now))) return Of(longer, Atlas);
         var coupling = Harm.Coupling(longer, Faults);
         if (!Harm.Same(coupling, Coupling)) return Of(longer, Atlas);
         var added = entry is TrialEntry ? EvidenceOfTrial(longer.Trials[^1]) : EvidenceOfTestimony(longer.Testimonies[^1], Faults, Atlas);

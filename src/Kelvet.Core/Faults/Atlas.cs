@@ -42,6 +42,12 @@ public sealed record FaultMode(
     /// </summary>
     public ImmutableArray<double> Reach { get; } = ReachOf(Stops);
 
+    /// <summary>
+    /// Chance, 0 to 1, that the cure leaves the fault as it was: what the last rule, the one without conditions on mending,
+    /// gives, against the first. 0 for what is not mended in place.
+    /// </summary>
+    public double LeftByCure { get; } = Cure is Cure.Replace or Cure.Repair || Bites.Length < 2 || Bites[0].With == 0 ? 0 : Math.Min(1, Bites[^1].With / Bites[0].With);
+
     private static ImmutableArray<double> ReachOf(ImmutableArray<double> stops)
     {
         var reach = new double[BootStages.Count];

@@ -11,9 +11,12 @@ public sealed class Condition
     private readonly Func<Situation, Fault, bool> _test;
     private readonly bool _negated;
 
-    private Condition(string name, Func<Situation, Fault, bool> test, bool negated)
+    private readonly string _name;
+
+    private Condition(string text, string name, Func<Situation, Fault, bool> test, bool negated)
     {
-        Name = name;
+        Name = text;
+        _name = name;
         _test = test;
         _negated = negated;
     }
@@ -21,14 +24,32 @@ public sealed class Condition
     /// <summary>The name as the atlas writes it, with "not " in front when turned round.</summary>
     public string Name { get; }
 
-    public bool Holds(Situation situation, Fault fault) => _test(situation, fault) != _negated;
+    /// <summary>
+    /// Whether it holds for a fault in a situation. For a fault that its cure did not cure, that cure counts as never done.
+    /// </summary>
+    public bool Holds(Situation situation, Fault fault) =>
+        fault.After == CureOutcome.Failed && IsCure(fault.Mode.Cure) ? _negated : _test(situation, fault) != _negated;
+
+    private bool IsCure(Cure cure) => cure switch
+    {
+        Cure.Reseat => _name == "reseated",
+        Cure.ClearCmos => _name == "cmos-cleared",
+        Cure.Set => _name is "set-right" or "reseated",
+        Cure.Rewire => _name == "rewired",
+        Cure.Clean => _name == "cleaned",
+        Cure.Flash => _name == "flashed",
+        Cure.Straighten => _name == "straightened",
+        Cure.Repaste => _name == "repasted",
+        Cure.Isolate => _name == "isolated",
+        _ => false,
+    };
 
     /// <summary>The condition of this name, or null.</summary>
     public static Condition? Named(string text)
     {
         var negated = text.StartsWith("not ", StringComparison.Ordinal);
         var name = negated ? text[4..].Trim() : text;
-        return Known.TryGetValue(name, out var test) ? new Condition(text, test, negated) : null;
+        return Known.TryGetValue(name, out var test) ? new Condition(text, name, test, negated) : null;
     }
 
     /// <summary>Every condition, by name.</summary>

@@ -4,6 +4,17 @@ using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Faults;
 
+/// <summary>What is supposed about the cure of a fault that can be mended in place.</summary>
+public enum CureOutcome
+{
+    /// <summary>The cure has not been tried; what it would do is left open.</summary>
+    Open,
+    /// <summary>It was tried and, if the fault was there, it took it away.</summary>
+    Worked,
+    /// <summary>It was tried and did not take the fault away: only another part helps.</summary>
+    Failed,
+}
+
 /// <summary>A fault mode on one thing of this machine: "memory slot dead" on slot A2 of this board.</summary>
 /// <param name="Mode">The mode.</param>
 /// <param name="Unit">The unit that the site belongs to.</param>
@@ -11,8 +22,16 @@ namespace Kelvet.Core.Faults;
 /// <param name="Odds">Prior odds with origin and context worked in.</param>
 public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
 {
-    /// <summary>Identity within a job: "board/slot-dead/A2".</summary>
-    public string Key { get; } = Part.Length == 0 ? $"{Unit.Id}/{Mode.Id}" : $"{Unit.Id}/{Mode.Id}/{Part}";
+    /// <summary>
+    /// What is supposed about its cure. Once the cure has been tried, "there, and cured" and "there, and not cured" are
+    /// two faults: a repair either worked or it did not, once and for all, and later starts tell which.
+    /// </summary>
+    public CureOutcome After { get; private init; }
+
+    /// <summary>Identity within a job: "board/slot-dead/A2"; "supply/main-plug-loose uncured" for one that its cure left.</summary>
+    public string Key => After == CureOutcome.Failed ? $"{Site} uncured" : Site;
+
+    private string Site { get; } = Part.Length == 0 ? $"{Unit.Id}/{Mode.Id}" : $"{Unit.Id}/{Mode.Id}/{Part}";
 
     /// <summary>Prior probability when nothing else were wrong: odds / (1 + odds).</summary>
     public double Prior => Odds / (1 + Odds);
@@ -20,6 +39,7 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// <summary>Chance, 0 to 1, that the fault acts when the machine is started in this situation.</summary>
     public double Engaged(Situation situation)
     {
+        if (After == CureOutcome.Worked && DealtWith(situation)) return 0;
         foreach (var rule in Mode.Bites)
         {
             var holds = true;
@@ -42,6 +62,7 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// </summary>
     public bool DealtWith(Situation situation) => Mode.Cure switch
     {
+        _ when After == CureOutcome.Failed => false,
         Cure.Reseat => situation.Refitted(Unit.Id),
         Cure.ClearCmos => situation.CmosCleared(Unit.Id),
         Cure.Set => situation.Mended(Unit.Id, Remedy.Set) || situation.Refitted(Unit.Id),
@@ -55,13 +76,31 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     };
 
     /// <summary>The fault in words: "memory slot dead (A2)".</summary>
-    public string Words => Part.Length == 0 || Mode.On == FaultSite.DigitalOutputs ? Mode.Name : $"{Mode.Name} ({Part})";
+    public string Words => (Part.Length == 0 || Mode.On == FaultSite.DigitalOutputs ? Mode.Name : $"{Mode.Name} ({Part})")
+        + (After == CureOutcome.Failed ? ", not cured by what was done" : "");
 
     /// <summary>
     /// What would be done about it: the same key for faults that one act repairs, so that a search does not
     /// spend time on telling them apart.
     /// </summary>
-    public string Act { get; } = Mode.Cure == Cure.Replace ? $"replace {Unit.Id}" : $"{Mode.Cure} {Unit.Id}/{Mode.Id}";
+    public string Act { get; private init; } = ActOf(Mode, Unit);
+
+    private static string ActOf(FaultMode mode, Unit unit) => mode.Cure == Cure.Replace ? Replacing(unit) : $"{mode.Cure} {unit.Id}/{mode.Id}";
+
+    private static string Replacing(Unit unit) => $"replace {unit.Id}";
+
+    /// <summary>All faults of a job: those whose cure has been tried come twice, as cured and as not cured.</summary>
+    public static ImmutableArray<Fault> AllOf(Atlas atlas, Situation now, IEnumerable<string> contexts) =>
+        [.. AllOf(atlas, now.Parts, contexts).SelectMany(f => f.IsToBeSplit(now) ? f.Split() : [f])];
+
+    /// <summary>Whether the cure has been tried since the faults were listed.</summary>
+    public bool IsToBeSplit(Situation now) => After == CureOutcome.Open && Mode.LeftByCure > 0 && DealtWith(now);
+
+    private Fault[] Split() =>
+    [
+        this with { Odds = Odds * (1 - Mode.LeftByCure), After = CureOutcome.Worked },
+        this with { Odds = Odds * Mode.LeftByCure, After = CureOutcome.Failed, Act = Replacing(Unit) },
+    ];
 
     /// <summary>All faults that the units of a job can have, in a fixed order.</summary>
     public static ImmutableArray<Fault> AllOf(Atlas atlas, Parts parts, IEnumerable<string> contexts)

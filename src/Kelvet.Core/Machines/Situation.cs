@@ -70,8 +70,12 @@ public sealed class Situation
     /// <exception cref="ChangeRefusedException">One of them is impossible; the message says why.</exception>
     public Situation After(IEnumerable<Change> changes) => changes.Aggregate(this, (s, c) => s.After(c));
 
-    /// <summary>The same history with everything arranged otherwise, for asking what would bite then.</summary>
-    internal Situation Arranged(Configuration arrangement) => new(Parts, arrangement, _refitted, _cleared, _mended);
+    /// <summary>
+    /// The machine brought into an arrangement by hand, so that what had to be fitted for it has been refitted; where no
+    /// order of changes leads there, the arrangement with the history as it is.
+    /// </summary>
+    internal Situation BackIn(Configuration arrangement) =>
+        Transition.Between(this, arrangement) is { } changes ? After(changes) : new(Parts, arrangement, _refitted, _cleared, _mended);
 
     /// <summary>Applies a change, or says why it cannot be made.</summary>
     public bool TryAfter(Change change, out Situation next, out string refusal)

@@ -70,7 +70,8 @@ internal sealed class Beliefs
         var job = diagnosis.Job;
         var settings = new List<Situation> { Situation.AtIntake(job.Now.Parts, job.Intake.Received), job.Now };
         if (job.Trials.LastOrDefault(t => !t.Seen.ShowsPicture) is { } failure) settings.Add(failure.Situation);
-        return [.. diagnosis.Faults.Select(f => !f.DealtWith(job.Now)
+        var back = job.Now.BackIn(job.Intake.Received);
+        return [.. diagnosis.Faults.Select(f => !f.DealtWith(back)
             && settings.Any(s => f.Engaged(s) * (1 - f.Mode.Reach[(int)BootStage.Picture]) >= Relevant))];
     }
 

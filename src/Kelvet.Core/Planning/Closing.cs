@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Planning;
@@ -73,6 +74,10 @@ internal sealed class Closing
             {
                 if (DealWith(suspect, live) is { } move) return move;
             }
+            else if (_passes && live.MaxBy(b => b.Probability)!.Fault is { Mode.Cure: Cure.Flash } old && Mending(old) is { } flash && _now.TryAfter(flash, out _, out _))
+            {
+                return Step(Phase.Repair, [flash], "Flash it while it runs", $"{suspect.Unit.Name} is not broken: {old.Words}.");
+            }
             else if (_passes && !IsSettled(_diagnosis, suspect) && PutBack(suspect.Unit) is { } back)
             {
                 return new Move(Phase.Prove, back, $"Prove it: {back.Words}.",
@@ -80,8 +85,22 @@ internal sealed class Closing
             }
         }
 
-        if (!_passes) return null;
         var target = Repaired(_diagnosis);
+        if (!_passes)
+        {
+            // What stops it now is known to be out of the repaired machine: nothing is learnt by searching on here.
+            var known = !_now.Now.Equals(target) && StillThere(_diagnosis, target) < WorthTryingTogether / 2 && StillThere(_diagnosis, _now.Now) > 0.5;
+            return known && Transition.Between(_now, target) is { } repaired
+                ? Step(Phase.PutBack, repaired, "Put it together without what is proved, and start it", "What keeps it from starting is known and stays out.")
+                : null;
+        }
+
+        if (target.At.Keys.All(p => p.Kind != PlaceKind.Memory) && _now.Sticks.Length > 0)
+        {
+            var stick = Candidates.Replacement(_now.Sticks[0].Stick, _now.Parts);
+            return new Move(Phase.Order, null, $"None of the customer's sticks can stay, and there is no other: get {stick.Name}.", "", stick);
+        }
+
         var left = StillThere(_diagnosis, target);
         if (left >= WorthTryingTogether) return null;
         if (!_now.Now.Equals(target))
@@ -100,6 +119,11 @@ internal sealed class Closing
     /// The units whose live faults together reach a probability, likeliest first. A fault is live when it would bite with
     /// the unit in its place as received and has not been dealt with.
     /// </summary>
+    /// <summary>The customer's sticks, when what is wrong is that they do not work together.</summary>
+    private static UnitId[] GoesWith(Suspect suspect, BenchJob job) => suspect.Leading.Fault.Mode.On == FaultSite.MemoryKit
+        ? [.. job.Intake.Received.At.Values.Where(id => job.Now.Parts[id] is MemoryStick)]
+        : [suspect.Unit.Id];
+
     private IEnumerable<(Suspect Suspect, FaultBelief[] Live)> Accused(double least)
     {
         foreach (var suspect in _diagnosis.Suspects)
@@ -107,13 +131,16 @@ internal sealed class Closing
             if (suspect.Probability < least) continue;
             var fitted = _now.Now.Has(suspect.Unit.Id);
             if (!fitted && suspect.Unit.Origin != Origin.Customer) continue;
-            var there = fitted ? _now : _now.Arranged(_diagnosis.Job.Intake.Received);
-            FaultBelief[] live = [.. suspect.Faults.Where(b => IsLive(b.Fault, there) || IsLive(b.Fault, Situation.AtIntake(_now.Parts, _diagnosis.Job.Intake.Received)))];
+            var received = _diagnosis.Job.Intake.Received;
+            var there = fitted ? _now : _now.BackIn(received);
+            var before = Situation.AtIntake(_now.Parts, received);
+            FaultBelief[] live = [.. suspect.Faults.Where(b => !b.Fault.DealtWith(there) && (Keeps(b.Fault, there) || Keeps(b.Fault, before)))];
             if (live.Sum(b => b.Probability) >= least) yield return (suspect, live);
         }
     }
 
-    private bool IsLive(Fault fault, Situation there) => !fault.DealtWith(_now) && fault.Engaged(there) * (1 - fault.Mode.Reach[(int)BootStage.Picture]) >= Relevant;
+    /// <summary>Whether a fault that is there keeps a picture away often enough to matter.</summary>
+    private static bool Keeps(Fault fault, Situation there) => fault.Engaged(there) * (1 - fault.Mode.Reach[(int)BootStage.Picture]) >= Relevant;
 
     /// <summary>What is done about a unit in the machine: the mend that helps most for its minutes, or another part in its place.</summary>
     private Move? DealWith(Suspect suspect, FaultBelief[] live)
@@ -173,8 +200,10 @@ internal sealed class Closing
 
     private Candidate Candidate(IReadOnlyList<Change> changes) => Candidates.Of(changes, _now, _now.After(changes), _diagnosis.Atlas);
 
+    /// <summary>What mends a fault in place; null when only another part helps.</summary>
     private Change? Mending(Fault fault) => fault.Mode.Cure switch
     {
+        _ when fault.After == CureOutcome.Failed => null,
         Cure.Reseat => new Change.Reseat(fault.Unit.Id),
         Cure.ClearCmos => new Change.ClearCmos(),
         Cure.Set => new Change.Mend(Remedy.Set, fault.Unit.Id),
@@ -220,11 +249,13 @@ internal sealed class Closing
         var now = diagnosis.Job.Now;
         var closing = new Closing(diagnosis);
         var target = diagnosis.Job.Intake.Received;
-        foreach (var suspect in diagnosis.Suspects.Where(s => !now.Now.Has(s.Unit.Id) && IsSettled(diagnosis, s)))
+        var back = now.BackIn(target);
+        var settled = diagnosis.Suspects.Where(s => !now.Now.Has(s.Unit.Id) && s.Faults.Where(b => !b.Fault.DealtWith(back)).Sum(b => b.Probability) >= WorthTryingTogether && IsSettled(diagnosis, s));
+        foreach (var id in settled.SelectMany(s => GoesWith(s, diagnosis.Job)).Distinct().ToArray())
         {
-            if (target.PlaceOf(suspect.Unit.Id) is not { } place) continue;
+            if (target.PlaceOf(id) is not { } place) continue;
             target = target.WithUnit(place, null);
-            var standIn = closing.StandIns(suspect.Unit, target).Where(u => u.Origin != Origin.Customer && Situation.WhyUnfit(u, place, now.Board) is null)
+            var standIn = closing.StandIns(now.Parts[id], target).Where(u => u.Origin != Origin.Customer && Situation.WhyUnfit(u, place, now.Board) is null)
                 .OrderByDescending(u => now.Now[place] == u.Id).ThenByDescending(u => now.Now.Has(u.Id)).FirstOrDefault();
             if (standIn is not null) target = target.WithUnit(place, standIn.Id);
         }
@@ -237,9 +268,8 @@ internal sealed class Closing
     /// <summary>Chance that the machine, arranged so, has a fault that is not dealt with and keeps a picture away.</summary>
     public static double StillThere(BenchDiagnosis diagnosis, Configuration arrangement)
     {
-        var closing = new Closing(diagnosis);
-        var there = closing._now.Arranged(arrangement);
-        bool[] live = [.. diagnosis.Faults.Select(f => closing.IsLive(f, there))];
+        var there = diagnosis.Job.Now.BackIn(arrangement);
+        bool[] live = [.. diagnosis.Faults.Select(f => !f.DealtWith(there) && Keeps(f, there))];
         double with = 0, all = 0;
         foreach (var h in diagnosis.Hypotheses)
         {

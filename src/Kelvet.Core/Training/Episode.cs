@@ -121,6 +121,8 @@ public sealed class Episode
     {
         var job = _diagnosis.Job;
         var guilty = _world.Hidden.Select(f => _world.Faults[f].Unit.Id).ToHashSet();
+        if (_world.Hidden.Any(f => _world.Faults[f].Mode.On == FaultSite.MemoryKit))
+            guilty.UnionWith(job.Intake.Received.At.Values.Where(id => job.Now.Parts[id] is MemoryStick));
         UnitId[] condemned = closed
             ? [.. job.Intake.Received.At.Values.Where(id => !job.Now.Now.Has(id))]
             : [.. _diagnosis.Suspects.Where(s => s.Standing == Standing.Condemned).Select(s => s.Unit.Id)];
