@@ -137,7 +137,21 @@ public class EvidenceTests
         Assert.True(fault.DealtWith(after) && !fault.DealtWith(bench.Job.Now));
         Assert.Contains(mend, Possible.For(bench.Job.Now, fault.Unit.Id));
         var unproved = BenchDiagnosis.Of(Office().Trial("4").Job.Append(new WorkEntry(Guid.NewGuid(), [mend])), Atlas.Standard);
-        Assert.Equal(Office().Trial("4").Diagnosis.PFault(key), unproved.PFault(key), 1e-9);
+        Assert.Equal(Office().Trial("4").Diagnosis.PFault(key), unproved.PFault(key) + unproved.PFault($"{key} uncured"), 1e-9);
+    }
+
+    [Fact]
+    public void A_repair_that_changes_nothing_leaves_the_fault_uncured_and_another_part_as_the_way()
+    {
+        var bench = Office().Trial("0", new Change.Mend(Remedy.Set, new UnitId("supply")));
+        var found = With(bench, new FindingEntry(Guid.NewGuid(), "look-plugs", new UnitId("supply"), true));
+        var uncured = found.Faults.Single(f => f.Key == "supply/rear-switch-off uncured");
+        Assert.Equal("replace supply", uncured.Act);
+        Assert.Equal(1, uncured.Engaged(bench.Job.Now));
+        Assert.Equal(0, found.Faults.Single(f => f.Key == "supply/rear-switch-off").Engaged(bench.Job.Now));
+        var again = BenchDiagnosis.Of(found.Job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.NoStandby))), Atlas.Standard);
+        Assert.True(again.PFault(uncured.Key) > found.PFault(uncured.Key));
+        Assert.All(again.Hypotheses, h => Assert.False(h.Faults.Count(f => again.Faults[f].Key.StartsWith("supply/rear-switch-off", StringComparison.Ordinal)) > 1));
     }
 
     [Fact]

@@ -58,12 +58,14 @@ public class PosteriorTests
         return result;
     }
 
-    /// <summary>What culprits in the set add to the odds of victims in it that ran beside them, written out.</summary>
+    /// <summary>What culprits in the set add to the odds of victims in it that ran beside them, and what excludes each other, written out.</summary>
     private static double Harmed(BenchJob job, ImmutableArray<Fault> faults, int[] set)
     {
         var factor = 1.0;
         foreach (var culprit in set)
         {
+            // A fault that was mended is either cured or not.
+            if (set.Any(o => faults[o].Key == $"{faults[culprit].Key} uncured")) return 0;
             foreach (var victim in set.Where(v => faults[v].Unit != faults[culprit].Unit))
             {
                 var together = job.Trials.Select(t => t.Situation).Append(Situation.AtIntake(job.Now.Parts, job.Intake.Received))

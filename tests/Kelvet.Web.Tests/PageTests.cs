@@ -49,7 +49,7 @@ public class PageTests
         Assert.Equal("/jobs/1001", response.Headers.Location!.ToString());
         var job = await shop.WithStoreAsync(s => s.FindAsync(1001));
         Assert.Equal("Black at once", job!.Bench.Intake.Title);
-        Assert.Equal(2, job.Bench.Now.Sticks.Count());
+        Assert.Equal(2, job.Bench.Now.Sticks.Length);
         Assert.True(job.Bench.Now.Cpu!.HasGraphics);
     }
 

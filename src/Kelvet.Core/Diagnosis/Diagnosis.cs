@@ -79,7 +79,7 @@ public sealed class BenchDiagnosis
     public static BenchDiagnosis Of(BenchJob job, Atlas atlas)
     {
         var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts);
-        var coupling = Harm.Coupling(job, faults);
+        var coupling = Diagnosis.Coupling.Of(job, faults);
         var evidence = EvidenceOf(job, atlas, faults);
         var posterior = Posterior.Of([.. faults.Select(f => f.Odds)], [.. evidence.Select(e => e.Column)], coupling);
         return new BenchDiagnosis(job, atlas, faults, coupling, evidence, posterior);
@@ -94,8 +94,8 @@ public sealed class BenchDiagnosis
         if (entry is not (TrialEntry or FindingEntry or ElsewhereEntry or ClaimEntry) || longer.Trials.Length + longer.Testimonies.Length != Job.Trials.Length + Job.Testimonies.Length + 1)
             return Of(longer, Atlas);
         if (Faults.Any(f => f.IsToBeSplit(longer.Now))) return Of(longer, Atlas);
-        var coupling = Harm.Coupling(longer, Faults);
-        if (!Harm.Same(coupling, Coupling)) return Of(longer, Atlas);
+        var coupling = Diagnosis.Coupling.Of(longer, Faults);
+        if (!Diagnosis.Coupling.Same(coupling, Coupling)) return Of(longer, Atlas);
         var added = entry is TrialEntry ? EvidenceOfTrial(longer.Trials[^1]) : EvidenceOfTestimony(longer.Testimonies[^1], Faults, Atlas);
         return added is null
             ? new BenchDiagnosis(longer, Atlas, Faults, Coupling, Evidence, Posterior)

@@ -71,8 +71,8 @@ public sealed class Posterior
     /// <param name="odds">Prior odds of each fault.</param>
     /// <param name="evidence">All evidence, in any order.</param>
     /// <param name="coupling">
-    /// Factor, 1 or more, by which two faults are likelier together than by chance, because one can bring about the
-    /// other; null when there is none. Symmetric.
+    /// Factor, 0 or more, by which two faults are likelier together than by chance: above 1 when one can bring about the
+    /// other, 0 when they exclude each other; null when all are independent. Symmetric.
     /// </param>
     public static Posterior Of(IReadOnlyList<double> odds, IReadOnlyList<EvidenceColumn> evidence, double[][]? coupling = null)
     {

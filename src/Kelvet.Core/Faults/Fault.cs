@@ -96,6 +96,9 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// <summary>Whether the cure has been tried since the faults were listed.</summary>
     public bool IsToBeSplit(Situation now) => After == CureOutcome.Open && Mode.LeftByCure > 0 && DealtWith(now);
 
+    /// <summary>Whether the two are the same fault with its cure supposed to have gone one way and the other.</summary>
+    public bool ExcludesOutcomeOf(Fault other) => After != other.After && Site == other.Site;
+
     private Fault[] Split() =>
     [
         this with { Odds = Odds * (1 - Mode.LeftByCure), After = CureOutcome.Worked },

@@ -161,7 +161,8 @@ public static class Planner
             }
             else
             {
-                var chosen = school.Next(job, all.Select(a => a.Assessment.Candidate).Where(c => c.Missing is null));
+                var telling = useful.Select(a => a.Assessment.Candidate).ToHashSet();
+                var chosen = school.Next(job, telling, telling.Contains);
                 next = chosen is null ? ranked.FirstOrDefault() : all.Select(a => a.Assessment).First(a => a.Candidate == chosen);
                 if (next is not null) next = next with { Why = $"Next in the order of \"{school.Name}\". {Reason(next)}" };
             }
@@ -203,8 +204,9 @@ public static class Planner
         if (Closing.Of(diagnosis) is { } move) return (move.Phase, move.Step, move.Missing);
         if (!school.WeighsEverything)
         {
+            var beliefs = new Beliefs(diagnosis);
             var candidates = preferences.Allowed(diagnosis, Candidates.From(diagnosis.Job, diagnosis.Atlas)).Where(c => c.Missing is null);
-            if (school.Next(diagnosis.Job, candidates) is { } next) return (Phase.Narrow, next, null);
+            if (school.Next(diagnosis.Job, candidates, c => beliefs.Assess(c).Assessment.WhyNot is null) is { } next) return (Phase.Narrow, next, null);
         }
 
         var advice = Advise(diagnosis, school, preferences);

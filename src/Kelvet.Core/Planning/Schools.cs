@@ -19,15 +19,26 @@ public sealed record School(string Id, string Name, ImmutableArray<string> Order
 
     public bool WeighsEverything => Order.Length == 0;
 
-    /// <summary>The first line of the order that can be done and has not been done; null when the list is through.</summary>
-    public Candidate? Next(BenchJob job, IEnumerable<Candidate> candidates)
+    /// <summary>
+    /// The first line of the order that can be done, has not been done and could tell something; null when the list is
+    /// through. A machine that passes is no matter for a list: what made it pass has to be found out first.
+    /// </summary>
+    /// <param name="job">The job; at least one trial.</param>
+    /// <param name="candidates">What could be done.</param>
+    /// <param name="tells">Whether a step could tell anything; asked only of steps that are otherwise next.</param>
+    public Candidate? Next(BenchJob job, IEnumerable<Candidate> candidates, Func<Candidate, bool> tells)
     {
+        if (job.Trials[^1].Seen.ShowsPicture) return null;
         var done = job.Trials.SelectMany(t => t.Entry.Changes.Length == 0 ? [] : new[] { string.Join('|', t.Entry.Changes.Select(c => c.ToString())) })
+            .Concat(job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>().Select(f => $"{f.Check} {f.Unit}"))
             .ToHashSet(StringComparer.Ordinal);
         var open = candidates.Where(c => !done.Contains(c.Key) && (c.Check is not null || !job.Trials.Any(t => SameTrial(t, c.After)))).ToArray();
         foreach (var line in Order)
         {
-            if (open.Where(c => Matches(line, c)).MinBy(c => c.Minutes.Value) is { } next) return next;
+            foreach (var candidate in open.Where(c => Matches(line, c)).OrderBy(c => c.Minutes.Value))
+            {
+                if (tells(candidate)) return candidate;
+            }
         }
 
         return null;

@@ -36,7 +36,7 @@ public sealed record WorkedJob(Verdict Verdict, double Minutes, int Trials, int 
 /// </summary>
 public sealed class Episode
 {
-    private const int MostSteps = 60;
+    private const int MostSteps = 90;
     private const double MostMinutes = 300;
 
     /// <summary>Bench minutes that go with ordering and unpacking a part.</summary>
