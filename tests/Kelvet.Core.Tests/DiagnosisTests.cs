@@ -39,6 +39,39 @@ public class MinimalDiagnosesTests
         Assert.Equal(minimal, found);
     });
 
+    /// <summary>
+    /// Against Google OR-Tools' CP-SAT on sizes that trying every subset does not reach: solved again and again for the
+    /// smallest set, each answer and its supersets forbidden, it lists exactly the minimal ones.
+    /// </summary>
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    [InlineData(3)]
+    [InlineData(4)]
+    public void Hitting_sets_agree_with_a_general_solver(int seed)
+    {
+        const int Largest = 6;
+        var random = new System.Random(seed);
+        var conflicts = Enumerable.Range(0, 9).Select(_ => Enumerable.Range(0, 30).OrderBy(_ => random.Next()).Take(random.Next(2, 5)).ToArray()).ToArray();
+        var model = new Google.OrTools.Sat.CpModel();
+        var member = Enumerable.Range(0, 30).Select(i => model.NewBoolVar($"m{i}")).ToArray();
+        foreach (var conflict in conflicts) model.AddBoolOr(conflict.Select(i => member[i]));
+        model.Minimize(Google.OrTools.Sat.LinearExpr.Sum(member));
+        var expected = new List<string>();
+        while (true)
+        {
+            var solver = new Google.OrTools.Sat.CpSolver { StringParameters = "num_workers:1" };
+            if (solver.Solve(model) != Google.OrTools.Sat.CpSolverStatus.Optimal || solver.ObjectiveValue > Largest) break;
+            var set = Enumerable.Range(0, 30).Where(i => solver.BooleanValue(member[i])).ToArray();
+            expected.Add(string.Join(',', set));
+            model.AddBoolOr(set.Select(i => member[i].Not()));
+        }
+
+        var found = MinimalDiagnoses.HittingSets(conflicts.Select(c => (IReadOnlyCollection<int>)c), Largest).Select(s => string.Join(',', s));
+        Assert.NotEmpty(expected);
+        Assert.Equal(expected.Order(StringComparer.Ordinal), found.Order(StringComparer.Ordinal));
+    }
+
     [Fact]
     public void The_smallest_explanations_of_a_story_name_its_part()
     {
