@@ -20,12 +20,13 @@ internal static class DiagnoseCommand
         var explain = new Option<string?>("--explain") { Description = "Print the case against one unit, step by step." };
         var after = new Option<int?>("--after") { Description = "Stop after so many steps." };
         var school = new Option<string>("--school") { Description = "Whose order to follow.", DefaultValueFactory = _ => "advisor" };
-        var command = new Command("diagnose", "Print suspects, standing, what looks alike and what to do next.") { file, json, explain, after, school };
-        command.SetAction(r => Exit.Guarded(() => Run(r.GetValue(file)!, r.GetValue(json), r.GetValue(explain), r.GetValue(after), r.GetValue(school)!)));
+        var atlas = new Option<string?>("--atlas") { Description = "A fault atlas of the shop's own, instead of the one that ships." };
+        var command = new Command("diagnose", "Print suspects, standing, what looks alike and what to do next.") { file, json, explain, after, school, atlas };
+        command.SetAction(r => Exit.Guarded(() => Run(r.GetValue(file)!, r.GetValue(json), r.GetValue(explain), r.GetValue(after), r.GetValue(school)!, r.GetValue(atlas))));
         return command;
     }
 
-    private static int Run(string file, bool json, string? explain, int? after, string schoolId)
+    private static int Run(string file, bool json, string? explain, int? after, string schoolId, string? atlasFile)
     {
         var job = CaseFiles.Job(file);
         if (after is { } count)
@@ -35,7 +36,7 @@ internal static class DiagnoseCommand
         }
 
         var school = School.Standard.FirstOrDefault(s => s.Id == schoolId) ?? throw new DataFileException($"--school {schoolId}: there is {string.Join(", ", School.Standard.Select(s => s.Id))}.");
-        var diagnosis = BenchDiagnosis.Of(job, Atlas.Standard);
+        var diagnosis = BenchDiagnosis.Of(job, atlasFile is null ? Atlas.Standard : AtlasReader.Read(CaseFiles.Text(atlasFile), atlasFile));
         if (explain is not null) return Explain(diagnosis, explain);
         var advice = Planner.Advise(diagnosis, school);
         if (json) Console.WriteLine(JsonSerializer.Serialize(Machine(diagnosis, advice), Indented));

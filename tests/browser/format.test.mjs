@@ -26,6 +26,12 @@ test('every exported job and every shipped example is valid by the schema', asyn
   for (const file of readdirSync(demo).filter((f) => f.endsWith('.json') && f !== 'shelf.json')) {
     assert.ok(validate(JSON.parse(readFileSync(join(demo, file), 'utf8'))), `${file}: ${ajv.errorsText(validate.errors)}`);
   }
+  const examples = join(root, 'docs/examples');
+  for (const file of readdirSync(examples)) {
+    // Written by hand: comments and trailing commas are allowed there.
+    const plain = readFileSync(join(examples, file), 'utf8').replace(/^\s*\/\/.*$/gm, '').replace(/,(\s*[}\]])/g, '$1');
+    assert.ok(validate(JSON.parse(plain)), `${file}: ${ajv.errorsText(validate.errors)}`);
+  }
 });
 
 test('the schema refuses what the reader refuses', async () => {

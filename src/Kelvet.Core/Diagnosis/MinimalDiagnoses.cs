@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Diagnosis;
@@ -85,7 +86,7 @@ public sealed record Contradiction(ImmutableArray<int> Lines)
     public static Contradiction? In(BenchDiagnosis diagnosis)
     {
         var lines = new List<(int Line, double Share)>();
-        foreach (var piece in diagnosis.Evidence.Where(e => e.Line > 0 && e.Column.Offset > 0))
+        foreach (var piece in diagnosis.Evidence.Where(e => e.Trial is not null || e.Testimony?.Entry is ClaimEntry))
         {
             // Posterior share of hypotheses under which this line is mostly a slip.
             double slipped = 0, all = 0;
