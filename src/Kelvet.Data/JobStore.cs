@@ -98,15 +98,28 @@ public sealed class JobStore(KelvetDb db, TimeProvider clock)
         }
     }
 
-    /// <summary>Closes a job with what was found.</summary>
-    public async Task CloseAsync(int number, string by, string words, IEnumerable<UnitId> found, DateTime? closedAtUtc = null, CancellationToken cancel = default)
+    /// <summary>Closes a job with the units that were found at fault and the fault modes that its log proved.</summary>
+    public async Task CloseAsync(int number, string by, string words, IEnumerable<UnitId> found, IEnumerable<string> provedModes, DateTime? closedAtUtc = null, CancellationToken cancel = default)
     {
         var row = await db.Jobs.FirstAsync(j => j.Number == number, cancel);
         row.ClosedAtUtc = closedAtUtc ?? clock.GetUtcNow().UtcDateTime;
         row.ClosedBy = by;
         row.ClosingWords = words;
         row.FoundUnits = string.Join(' ', found);
+        row.ProvedModes = string.Join(' ', provedModes);
         await db.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>The closed jobs that teach base rates: those with a proved fault, closed since the shop last forgot.</summary>
+    public async Task<IReadOnlyList<ProvedJob>> ProvedAsync(DateTime? since, CancellationToken cancel = default)
+    {
+        var rows = await db.Jobs.AsNoTracking().Where(j => j.ClosedAtUtc != null && j.ProvedModes != "" && (since == null || j.ClosedAtUtc >= since))
+            .Select(j => new { j.IntakeJson, j.ProvedModes }).ToListAsync(cancel);
+        return rows.ConvertAll(r =>
+        {
+            var intake = JobFormat.ReadIntake(r.IntakeJson);
+            return new ProvedJob(intake.Parts, [.. intake.Contexts], [.. r.ProvedModes.Split(' ')]);
+        });
     }
 
     public async Task ReopenAsync(int number, CancellationToken cancel = default)

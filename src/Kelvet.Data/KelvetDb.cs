@@ -15,6 +15,10 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
 
     public DbSet<ShopRow> Shops => Set<ShopRow>();
 
+    public DbSet<TimerRow> Timers => Set<TimerRow>();
+
+    public DbSet<PhotoRow> Photos => Set<PhotoRow>();
+
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
         modelBuilder.Entity<JobRow>(job =>
@@ -29,6 +33,13 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
             step.HasKey(s => new { s.JobId, s.Number });
             step.Property(s => s.Number).ValueGeneratedNever();
             step.HasIndex(s => new { s.JobId, s.Id }).IsUnique();
+        });
+        modelBuilder.Entity<TimerRow>().HasIndex(t => t.JobId);
+        modelBuilder.Entity<PhotoRow>().HasIndex(p => new { p.JobId, p.StepId });
+        modelBuilder.Entity<ShopRow>(shop =>
+        {
+            shop.Property(s => s.School).HasDefaultValue("advisor");
+            shop.Property(s => s.DrainSeconds).HasDefaultValue(20);
         });
         modelBuilder.Entity<TechnicianRow>().HasIndex(t => t.Name).IsUnique();
     }

@@ -29,7 +29,48 @@ public sealed class JobRow
     /// <summary>Ids of the units that were found at fault, separated by spaces; empty when none was.</summary>
     public string FoundUnits { get; set; } = "";
 
+    /// <summary>Ids of the fault modes that the log had proved when it was closed, separated by spaces.</summary>
+    public string ProvedModes { get; set; } = "";
+
+    /// <summary>Whether, by what was recorded last, supply and lead are off; as received nobody knows, which counts as on.</summary>
+    public bool PowerIsOff { get; set; }
+
+    /// <summary>When that was recorded; null before anything was.</summary>
+    public DateTime? PowerSinceUtc { get; set; }
+
     public List<StepRow> Steps { get; } = [];
+}
+
+/// <summary>A countdown that runs at the bench: a drain, a wait for POST, CMOS pins held.</summary>
+public sealed class TimerRow
+{
+    public int Id { get; set; }
+
+    public int JobId { get; set; }
+
+    /// <summary>What it is for, in words.</summary>
+    public string Name { get; set; } = "";
+
+    public DateTime StartedAtUtc { get; set; }
+
+    /// <summary>Length, seconds.</summary>
+    public int Seconds { get; set; }
+}
+
+/// <summary>A photo that belongs to a line of a log, re-encoded without what the camera wrote beside it.</summary>
+public sealed class PhotoRow
+{
+    public Guid Id { get; set; }
+
+    public int JobId { get; set; }
+
+    /// <summary>Id of the line.</summary>
+    public Guid StepId { get; set; }
+
+    /// <summary>The picture, JPEG.</summary>
+    public byte[] Jpeg { get; set; } = [];
+
+    public DateTime AtUtc { get; set; }
 }
 
 /// <summary>One line of a job's log. Never updated or deleted; triggers in the database refuse it.</summary>
@@ -75,4 +116,16 @@ public sealed class ShopRow
 
     /// <summary>IANA name of the time zone that times are shown in.</summary>
     public string TimeZone { get; set; } = "Etc/UTC";
+
+    /// <summary>Id of the order of work that is followed.</summary>
+    public string School { get; set; } = "advisor";
+
+    /// <summary>Where practitioners differ, as JSON; empty for the usual.</summary>
+    public string PreferencesJson { get; set; } = "";
+
+    /// <summary>How long the start button is held to drain a machine, seconds.</summary>
+    public int DrainSeconds { get; set; } = 20;
+
+    /// <summary>Jobs closed before this teach nothing any more; null when all do.</summary>
+    public DateTime? LearnFromUtc { get; set; }
 }

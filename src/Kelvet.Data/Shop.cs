@@ -40,13 +40,15 @@ public sealed class Shop(KelvetDb db)
         await db.SaveChangesAsync();
     }
 
-    public async Task NameAsync(string name, string timeZone)
+    /// <summary>Changes how the shop works.</summary>
+    public async Task ChangeAsync(Action<ShopRow> change)
     {
         var row = await db.Shops.OrderBy(s => s.Id).FirstOrDefaultAsync();
-        if (row is null) db.Shops.Add(row = new ShopRow());
-        row.Name = name;
-        row.TimeZone = timeZone;
+        if (row is null) db.Shops.Add(row = new ShopRow { Name = "The workshop" });
+        change(row);
         await db.SaveChangesAsync();
         _row = null;
     }
+
+    public Task NameAsync(string name, string timeZone) => ChangeAsync(row => (row.Name, row.TimeZone) = (name, timeZone));
 }

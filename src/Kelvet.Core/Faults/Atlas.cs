@@ -46,7 +46,7 @@ public sealed record FaultMode(
     /// Chance, 0 to 1, that the cure leaves the fault as it was: what the last rule, the one without conditions on mending,
     /// gives, against the first. 0 for what is not mended in place.
     /// </summary>
-    public double LeftByCure { get; } = Cure is Cure.Replace or Cure.Repair || Bites.Length < 2 || Bites[0].With == 0 ? 0 : Math.Min(1, Bites[^1].With / Bites[0].With);
+    public double LeftByCure => Cure is Cure.Replace or Cure.Repair || Bites.Length < 2 || Bites[0].With == 0 ? 0 : Math.Min(1, Bites[^1].With / Bites[0].With);
 
     private static ImmutableArray<double> ReachOf(ImmutableArray<double> stops)
     {
@@ -84,7 +84,11 @@ public sealed record IntakeContext(string Id, string Name, ImmutableDictionary<s
 /// <param name="Needs">The stage that the last start must have reached for the check to be possible.</param>
 public sealed record Check(
     string Id, string Name, UnitKind On, string Found, bool Powered, Minutes Minutes, double Leak,
-    ImmutableDictionary<string, double> Shows, string Caution, BootStage Needs = BootStage.NoStandby);
+    ImmutableDictionary<string, double> Shows, string Caution, BootStage Needs = BootStage.NoStandby)
+{
+    /// <summary>The intake context without which the check is not made; null for any job.</summary>
+    public string? OnlyWith { get; init; }
+}
 
 /// <summary>Tools and caution for a change of a sort.</summary>
 /// <param name="Act">"swap", "reseat", "clean" …; "any" for every act.</param>

@@ -62,7 +62,7 @@ public static class AtlasReader
 
     private static Check CheckOf(DataPart part, ImmutableArray<FaultMode> modes)
     {
-        part.Only("id", "name", "on", "found", "powered", "minutes", "leak", "shows", "caution", "needs");
+        part.Only("id", "name", "on", "found", "powered", "minutes", "leak", "shows", "caution", "needs", "only-with");
         var shows = Numbers(part.Get("shows"), 1);
         foreach (var mode in shows.Keys)
         {
@@ -71,7 +71,8 @@ public static class AtlasReader
 
         return new Check(
             part.Get("id").Slug(), part.Get("name").Text(), part.Get("on").Choice<UnitKind>(), part.Get("found").Text(), part.FlagOr("powered", false),
-            new Minutes(part.Get("minutes").Number(0, 600)), part.Get("leak").Number(0, 1), shows, part.TextOr("caution", "", 300), part.Find("needs")?.Choice<BootStage>(dashed: false) ?? BootStage.NoStandby);
+            new Minutes(part.Get("minutes").Number(0, 600)), part.Get("leak").Number(0, 1), shows, part.TextOr("caution", "", 300), part.Find("needs")?.Choice<BootStage>(dashed: false) ?? BootStage.NoStandby)
+        { OnlyWith = part.Find("only-with")?.Slug() };
     }
 
     private static BiteRule Bite(DataPart part)

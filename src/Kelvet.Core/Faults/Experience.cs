@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Faults;
@@ -35,6 +36,13 @@ public static class Experience
 
     /// <summary>A context's weight on an exposure is held to this, so that a near-certain case counts as one or a few.</summary>
     private const double MostWeight = 5;
+
+    /// <summary>The modes that a log proves for units that were found at fault: those condemned, by their likeliest fault.</summary>
+    public static ImmutableArray<string> Proved(BenchDiagnosis diagnosis, IEnumerable<UnitId> found)
+    {
+        var named = found.ToHashSet();
+        return [.. diagnosis.Suspects.Where(s => s.Standing == Standing.Condemned && named.Contains(s.Unit.Id)).Select(s => s.Leading.Fault.Mode.Id)];
+    }
 
     /// <summary>The odds of every mode with the jobs worked in, in the atlas's order.</summary>
     public static ImmutableArray<LearntOdds> Of(Atlas atlas, IEnumerable<ProvedJob> jobs)

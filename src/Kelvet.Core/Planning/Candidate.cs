@@ -93,7 +93,7 @@ public static class Candidates
         var lastTrial = job.Trials.Length == 0 ? 0 : job.Trials[^1].Number;
         foreach (var unit in job.Now.Parts.All.Where(u => job.Now.Now.Has(u.Id)))
         {
-            foreach (var check in atlas.Checks.Where(c => c.On == unit.Kind && (c.Needs == BootStage.NoStandby || (lastTrial > 0 && job.Trials[^1].Seen.Low >= c.Needs))))
+            foreach (var check in atlas.Checks.Where(c => c.On == unit.Kind && (c.OnlyWith is null || job.Intake.Contexts.Contains(c.OnlyWith)) && (c.Needs == BootStage.NoStandby || (lastTrial > 0 && job.Trials[^1].Seen.Low >= c.Needs))))
             {
                 // A look shows the same until something is changed; a reading is worth repeating after another start.
                 if (job.Testimonies.Any(t => t.Entry is FindingEntry f && f.Check == check.Id && f.Unit == unit.Id && (!check.Powered || t.Number > lastTrial))) continue;

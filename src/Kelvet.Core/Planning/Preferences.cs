@@ -53,6 +53,12 @@ public enum BenchPlace
     InTheCase, OnTheBench,
 }
 
+/// <summary>What a memory test program is used for.</summary>
+public enum MemoryTest
+{
+    ForProving, ForIsolatingToo,
+}
+
 /// <summary>
 /// Where practitioners differ, and what a shop's hour and parts cost. The defaults are common practice, no published source.
 /// </summary>
@@ -76,6 +82,8 @@ public sealed record Preferences
     public DeadCard DeadCard { get; init; } = DeadCard.Replace;
 
     public BenchPlace BenchPlace { get; init; } = BenchPlace.InTheCase;
+
+    public MemoryTest MemoryTest { get; init; } = MemoryTest.ForProving;
 
     /// <summary>What an hour at the bench costs, in the shop's currency.</summary>
     public double HourlyRate { get; init; } = 60;
@@ -134,6 +142,7 @@ public sealed record Preferences
         var dear = cheap == UnitKind.Cpu ? UnitKind.Motherboard : UnitKind.Cpu;
         return candidates.Where(c =>
             !(SupplyTester == SupplyTester.Skip && c.Check is { On: UnitKind.Supply or UnitKind.PowerExtension, Powered: true })
+            && !(MemoryTest == MemoryTest.ForProving && c.Check is { Id: "test-memory" })
             && !(CmosClear == CmosClear.WhenSuspected && !settingsSuspected && c.Changes.Contains(new Change.ClearCmos()))
             && !(BentPin == BentPin.Replace && Mends(c, Remedy.Straighten, UnitKind.Motherboard))
             && !(DeadCard == DeadCard.Replace && Mends(c, Remedy.Repaste, UnitKind.GraphicsCard))

@@ -1,3 +1,5 @@
+using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Faults;
 using Kelvet.Core.Files;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
@@ -29,7 +31,10 @@ public static class DemoShop
             var job = Dated(JobFormat.Read(Text(entry.Get("file").Text())), new DateTimeOffset(opened), by);
             var number = await store.OpenAsync(job, by, opened);
             if (entry.Find("closed") is { } closed)
-                await store.CloseAsync(number, by, closed.Text(400), entry.Get("found").Items().Select(f => new UnitId(f.Slug())), job.Entries[^1].At.UtcDateTime.AddHours(2));
+            {
+                UnitId[] found = [.. entry.Get("found").Items().Select(f => new UnitId(f.Slug()))];
+                await store.CloseAsync(number, by, closed.Text(400), found, Experience.Proved(BenchDiagnosis.Of(job, Atlas.Standard), found), job.Entries[^1].At.UtcDateTime.AddHours(2));
+            }
         }
     }
 
@@ -43,5 +48,5 @@ public static class DemoShop
     }
 
     private static BenchJob Dated(BenchJob job, DateTimeOffset opened, string by) => BenchJob.Open(job.Intake).With(
-        job.Entries.Select((e, i) => e with { At = opened.AddMinutes(6 * (i + 1)), By = by, AtlasVersion = Core.Faults.Atlas.Standard.Version }));
+        job.Entries.Select((e, i) => e with { At = opened.AddMinutes(6 * (i + 1)), By = by, AtlasVersion = Atlas.Standard.Version }));
 }

@@ -1,37 +1,50 @@
 using System.Collections.Concurrent;
 using Kelvet.Core.Diagnosis;
-using Kelvet.Core.Faults;
 using Kelvet.Core.Planning;
 using Kelvet.Data;
 
 namespace Kelvet.Web.Hosting;
 
 /// <summary>A job's log as read by the core.</summary>
-public sealed record Reading(BenchDiagnosis Diagnosis, Advice Advice);
+/// <param name="Rules">The shop's rules that it was read by.</param>
+public sealed record Reading(BenchDiagnosis Diagnosis, Advice Advice, Rules Rules);
 
 /// <summary>
 /// Keeps the last reading of each job. The log is the truth; a reading is only ever good for the log that it was made from.
 /// </summary>
-public sealed class DiagnosisCache
+public sealed class DiagnosisCache(HouseRules house)
 {
     private const int MostJobs = 200;
 
-    private readonly ConcurrentDictionary<int, (Guid LastLine, int Lines, Lazy<Reading> Reading)> _last = new();
+    private readonly ConcurrentDictionary<int, (Guid LastLine, int Lines, Rules Rules, Lazy<Reading> Reading)> _last = new();
 
-    public Reading Of(StoredJob job)
+    /// <summary>The shop's rules now, to read jobs by.</summary>
+    public Task<Rules> RulesAsync() => house.CurrentAsync();
+
+    public Reading Of(StoredJob job, Rules rules)
     {
         var lines = job.Bench.Entries.Length;
         var last = lines == 0 ? Guid.Empty : job.Bench.Entries[^1].Id;
         if (_last.Count > MostJobs) _last.Clear();
         return _last.AddOrUpdate(
             job.Row.Id,
-            _ => (last, lines, Make()),
-            (_, known) => known.LastLine == last && known.Lines == lines ? known : (last, lines, Make())).Reading.Value;
+            _ => (last, lines, rules, Make(null)),
+            (_, known) => known.LastLine == last && known.Lines == lines && ReferenceEquals(known.Rules, rules) ? known : (last, lines, rules, Make(known.Reading))).Reading.Value;
 
-        Lazy<Reading> Make() => new(() =>
+        Lazy<Reading> Make(Lazy<Reading>? before) => new(() =>
         {
-            var diagnosis = BenchDiagnosis.Of(job.Bench, Atlas.Standard);
-            return new Reading(diagnosis, Planner.Advise(diagnosis));
+            var diagnosis = Longer(before, job, rules) ?? BenchDiagnosis.Of(job.Bench, rules.Atlas);
+            return new Reading(diagnosis, Planner.Advise(diagnosis, rules.School, rules.Preferences), rules);
         });
+    }
+
+    /// <summary>The reading before with the one line worked in that has been added since; null when more has changed.</summary>
+    private static BenchDiagnosis? Longer(Lazy<Reading>? before, StoredJob job, Rules rules)
+    {
+        if (before is not { IsValueCreated: true } || !ReferenceEquals(before.Value.Rules, rules)) return null;
+        var known = before.Value.Diagnosis.Job;
+        return job.Bench.Entries.Length == known.Entries.Length + 1 && known.Entries.Zip(job.Bench.Entries).All(p => p.First.Id == p.Second.Id)
+            ? before.Value.Diagnosis.After(job.Bench.Entries[^1])
+            : null;
     }
 }

@@ -87,6 +87,7 @@ public static class Server
         services.AddScoped<JobStore>();
         services.AddScoped<Shop>();
         services.AddScoped<Visitor>();
+        services.AddSingleton<HouseRules>();
         services.AddSingleton<DiagnosisCache>();
         services.AddHttpContextAccessor();
         services.AddDataProtection().SetApplicationName("Kelvet").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder, "keys")));

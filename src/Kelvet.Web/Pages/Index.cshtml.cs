@@ -38,7 +38,8 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         P = Math.Max(1, P);
         bool? closed = Show switch { "closed" => true, "all" => null, _ => false };
         var (jobs, total) = await store.ListAsync(Q, closed, P, PageSize, HttpContext.RequestAborted);
-        Rows = [.. jobs.Select(j => new Row(j, readings.Of(j)))];
+        var rules = await readings.RulesAsync();
+        Rows = [.. jobs.Select(j => new Row(j, readings.Of(j, rules)))];
         Pages = Math.Max(1, (total + PageSize - 1) / PageSize);
         Empty = total == 0 && string.IsNullOrEmpty(Q) && (await store.ListAsync(null, null, 1, 1, HttpContext.RequestAborted)).Total == 0;
     }

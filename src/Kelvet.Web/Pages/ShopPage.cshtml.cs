@@ -1,6 +1,9 @@
+using Kelvet.Core.Faults;
 using Kelvet.Core.Files;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 using Kelvet.Data;
+using Kelvet.Web.Hosting;
 using Kelvet.Web.Pages.Jobs;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -8,7 +11,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages;
 
 /// <summary>The shop's name, clock and shelf of known-good parts.</summary>
-public sealed class ShopPageModel(Shop shop) : PageModel
+public sealed class ShopPageModel(Shop shop, HouseRules house, TimeProvider clock) : PageModel
 {
     /// <summary>Kinds that are lent from job to job. Boards are described in a job, where their slots are known.</summary>
     public static IReadOnlyList<UnitKind> Kinds { get; } =
@@ -25,8 +28,38 @@ public sealed class ShopPageModel(Shop shop) : PageModel
 
     public string? Problem { get; private set; }
 
+    public Rules Rules { get; private set; } = null!;
+
+    /// <summary>What the shop's jobs have taught, the furthest moved first.</summary>
+    public IEnumerable<LearntOdds> Learnt => Rules.Learnt.Where(l => l.Cases > 0 || Math.Abs(Math.Log(l.Factor)) > 0.05).OrderByDescending(l => Math.Abs(Math.Log(l.Factor)));
+
+    /// <summary>The switches: name in the form, question, answers, the one that holds.</summary>
+    public IEnumerable<(string Name, string Question, IReadOnlyList<string> Answers, string Now)> Switches
+    {
+        get
+        {
+            var p = Rules.Preferences;
+            yield return Switch("cmos", "Clear CMOS", p.CmosClear);
+            yield return Switch("swap", "First swap", p.FirstSwap);
+            yield return Switch("tester", "Supply tester", p.SupplyTester);
+            yield return Switch("cpu", "CPU or board first", p.CpuOrBoard);
+            yield return Switch("drain", "Drain the machine", p.Drain);
+            yield return Switch("pin", "Bent socket pin", p.BentPin);
+            yield return Switch("card", "Dead graphics card", p.DeadCard);
+            yield return Switch("place", "Where the board is tried", p.BenchPlace);
+            yield return Switch("memory", "Memory test program", p.MemoryTest);
+
+            static (string, string, IReadOnlyList<string>, string) Switch<T>(string name, string question, T now)
+                where T : struct, Enum => (name, question, Enum.GetNames<T>(), now.ToString());
+        }
+    }
+
+    /// <summary>"WhenSuspected" as "when suspected".</summary>
+    public static string Words(string answer) => string.Concat(answer.Select((c, i) => i > 0 && char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}" : $"{char.ToLowerInvariant(c)}"));
+
     public async Task OnGetAsync()
     {
+        Rules = await house.CurrentAsync();
         var row = await shop.RowAsync();
         Name = row.Name;
         Zone = row.TimeZone;
@@ -40,6 +73,39 @@ public sealed class ShopPageModel(Shop shop) : PageModel
         if (!TimeZoneInfo.TryFindSystemTimeZoneById(zone ?? "", out _)) return Refused($"\"{zone}\" is not a time zone known here. Use a name such as Europe/Berlin.");
         await shop.NameAsync(name.Trim(), zone!);
         return Redirect("/shop");
+    }
+
+    public async Task<IActionResult> OnPostWaysAsync(
+        string? school, int drainSeconds, double hourlyRate, CmosClear cmos, FirstSwap swap, SupplyTester tester, CpuOrBoard cpu, Drain drain, BentPin pin, DeadCard card, BenchPlace place, MemoryTest memory)
+    {
+        await OnGetAsync();
+        if (School.Standard.All(s => s.Id != school)) return Refused($"There is no order of work \"{school}\"; choose one from the list.");
+        if (drainSeconds is < 5 or > 300) return Refused("Drain for 5 to 300 seconds.");
+        if (hourlyRate is not (>= 0 and <= 10_000)) return Refused("The hour costs 0 to 10,000.");
+        if (!ModelState.IsValid) return Refused("One of the switches is not among its answers; choose from the lists.");
+        var preferences = Rules.Preferences with
+        {
+            CmosClear = cmos,
+            FirstSwap = swap,
+            SupplyTester = tester,
+            CpuOrBoard = cpu,
+            Drain = drain,
+            BentPin = pin,
+            DeadCard = card,
+            BenchPlace = place,
+            MemoryTest = memory,
+            HourlyRate = hourlyRate,
+        };
+        await shop.ChangeAsync(row => (row.School, row.DrainSeconds, row.PreferencesJson) = (school!, drainSeconds, HouseRules.Write(preferences)));
+        house.Changed();
+        return Redirect("/shop#ways");
+    }
+
+    public async Task<IActionResult> OnPostForgetAsync()
+    {
+        await shop.ChangeAsync(row => row.LearnFromUtc = clock.GetUtcNow().UtcDateTime);
+        house.Changed();
+        return Redirect("/shop#learnt");
     }
 
     public async Task<IActionResult> OnPostPartAsync(UnitKind kind, string? part, string? serial, string? fits)

@@ -1,4 +1,5 @@
 using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Faults;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Proving;
 using Kelvet.Data;
@@ -8,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>Closes a job with what was found, or reopens it.</summary>
-public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor visitor) : JobPageModel(store, readings, visitor)
+public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor visitor, HouseRules house) : JobPageModel(store, readings, visitor)
 {
     private const int MostWords = 400;
 
@@ -45,13 +46,16 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
         if (Words.Length is 0 or > MostWords) Problem = $"Say what was done, in 1 to {MostWords} characters.";
         else if (found.Any(f => !UnitId.IsValid(f) || !Job.Bench.Now.Parts.Has(new UnitId(f)))) Problem = "One of the ticked parts is not in this job.";
         if (Problem is not null) return Page();
-        await Store.CloseAsync(Number, Visitor.Name, Words, found.Select(f => new UnitId(f)), cancel: HttpContext.RequestAborted);
+        UnitId[] units = [.. found.Select(f => new UnitId(f))];
+        await Store.CloseAsync(Number, Visitor.Name, Words, units, Experience.Proved(Reading.Diagnosis, units), cancel: HttpContext.RequestAborted);
+        house.Changed();
         return Redirect($"/jobs/{Number}/report");
     }
 
     public async Task<IActionResult> OnPostReopenAsync()
     {
         await Store.ReopenAsync(Number, HttpContext.RequestAborted);
+        house.Changed();
         return Redirect($"/jobs/{Number}");
     }
 }

@@ -16,7 +16,10 @@ public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visi
 
     public StoredJob Job { get; private set; } = null!;
 
-    public Reading Reading => _reading ??= readings.Of(Job);
+    public Reading Reading => _reading ??= readings.Of(Job, Rules);
+
+    /// <summary>How this shop works.</summary>
+    public Rules Rules { get; private set; } = null!;
 
     protected JobStore Store => store;
 
@@ -30,6 +33,7 @@ public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visi
             return;
         }
 
+        Rules = await readings.RulesAsync();
         Show(job);
         await next();
     }
