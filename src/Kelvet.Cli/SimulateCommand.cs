@@ -34,11 +34,12 @@ internal static class SimulateCommand
         if (jobs is < 1 or > 100_000) return Wrong("--jobs takes 1 to 100000.");
         if (mismatch is not (>= 1 and <= 10)) return Wrong("--mismatch takes 1 to 10.");
         if (trace is { } index) return Trace(index, seed, schools[0], mismatch);
-        var outcomes = new ImmutableArray<WorkedJob>[jobs];
+        // Logs are dropped at once: a thousand of them would fill the memory.
+        var outcomes = new JobResult[jobs][];
         var progress = new Progress(jobs);
         Parallel.For(0, jobs, i =>
         {
-            outcomes[i] = Simulation.Job(i, seed, schools, Atlas.Standard, mismatch);
+            outcomes[i] = [.. Simulation.Job(i, seed, schools, Atlas.Standard, mismatch).Select(w => w.Result)];
             progress.Step();
         });
         progress.End();
@@ -81,7 +82,7 @@ internal static class SimulateCommand
         }
 
         foreach (var s in worked.Log.Suspects.Take(4)) Console.WriteLine($"    {s.Unit.Id} {s.Probability:P1} {s.Standing}: {string.Join(", ", s.Faults.Take(3).Select(f => $"{f.Fault.Key} {f.Probability:P0}"))}");
-        Console.WriteLine($"{worked.Verdict} after {worked.Minutes:0} min; replaced {string.Join(", ", worked.Condemned)}; still there {Planner.StillThere(worked.Log, worked.Log.Job.Now.Now):P1}");
+        Console.WriteLine($"{worked.Result.Verdict} after {worked.Result.Minutes:0} min; replaced {string.Join(", ", worked.Result.Condemned)}; still there {Planner.StillThere(worked.Log, worked.Log.Job.Now.Now):P1}");
         return Exit.Well;
     }
 

@@ -220,17 +220,17 @@ public class SchoolTests
     [Fact]
     public void The_same_seed_gives_the_same_outcomes()
     {
-        WorkedJob Run() => Simulation.Job(3, 11, [School.Advisor], Atlas.Standard, 1)[0];
+        JobResult Run() => Simulation.Job(3, 11, [School.Advisor], Atlas.Standard, 1)[0].Result;
         Assert.Equal((Run().Verdict, Run().Minutes, Run().Trials), (Run().Verdict, Run().Minutes, Run().Trials));
     }
 
     [Fact]
     public void The_advisor_is_faster_than_every_fixed_order_and_no_less_often_right()
     {
-        var outcomes = Enumerable.Range(0, 24).Select(i => Simulation.Job(i, 4, School.Standard, Atlas.Standard, 1)).ToArray();
+        var outcomes = Enumerable.Range(0, 32).AsParallel().AsOrdered().Select(i => Simulation.Job(i, 4, School.Standard, Atlas.Standard, 1).Select(w => w.Result).ToArray()).ToArray();
         SchoolResult[] results = [.. School.Standard.Select((s, n) => SchoolResult.Of(s.Id, [.. outcomes.Select(o => o[n])]))];
         Assert.All(results.Skip(1), r => Assert.True(results[0].MeanMinutes <= 0.75 * r.MeanMinutes && results[0].Right >= r.Right, r.ToString()));
-        Assert.True(results[0].RightShare >= 0.85, results[0].ToString());
+        Assert.True(results[0].RightShare >= 0.95 && results[0].WrongPart == 0, results[0].ToString());
     }
 
     [Fact]

@@ -80,7 +80,7 @@ public sealed class Workshop : IAsyncDisposable
         values.AddRange(changed.SelectMany(g => g.Select(v => new KeyValuePair<string, string>(g.Key, v))));
         if (button is { } b) values.Add(new(b.Name, b.Value));
         using var content = new FormUrlEncodedContent(values);
-        var target = action ?? element.GetAttribute("action") ?? page.BaseUri;
+        var target = action ?? element.GetAttribute("action") ?? "";
         var response = await _client.PostAsync(new Uri(target, UriKind.Relative), content);
         return (response, await new HtmlParser().ParseDocumentAsync(await response.Content.ReadAsStringAsync()));
     }

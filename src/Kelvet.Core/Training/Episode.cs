@@ -20,15 +20,19 @@ public enum Verdict
     GivenUp,
 }
 
-/// <summary>One job, worked by one school to its end.</summary>
+/// <summary>What came of one job.</summary>
 /// <param name="Verdict">How it ended.</param>
 /// <param name="Minutes">Bench minutes.</param>
 /// <param name="Trials">Start-ups.</param>
 /// <param name="SparesAtRisk">Known-good spares that ran in a machine that could have killed them.</param>
 /// <param name="Condemned">Parts of the customer's that did not go back in, or were condemned when the job was given up.</param>
+public sealed record JobResult(Verdict Verdict, double Minutes, int Trials, int SparesAtRisk, ImmutableArray<UnitId> Condemned);
+
+/// <summary>One job, worked by one school to its end.</summary>
+/// <param name="Result">What came of it.</param>
 /// <param name="Log">The log at the end, as the school read it.</param>
 /// <param name="World">What was really wrong.</param>
-public sealed record WorkedJob(Verdict Verdict, double Minutes, int Trials, int SparesAtRisk, ImmutableArray<UnitId> Condemned, BenchDiagnosis Log, World World);
+public sealed record WorkedJob(JobResult Result, BenchDiagnosis Log, World World);
 
 /// <summary>
 /// Works a simulated job as a technician would who takes every step that is proposed: reproduce, narrow by the school's
@@ -129,6 +133,6 @@ public sealed class Episode
         var verdict = condemned.Any(id => !guilty.Contains(id)) ? Verdict.WrongPart
             : !closed ? Verdict.GivenUp
             : _world.Hidden.Any(f => _world.Matters(f, job.Now)) ? Verdict.Missed : Verdict.Right;
-        return new WorkedJob(verdict, _minutes, job.Trials.Length, _atRisk.Count, [.. condemned], _diagnosis, _world);
+        return new WorkedJob(new JobResult(verdict, _minutes, job.Trials.Length, _atRisk.Count, [.. condemned]), _diagnosis, _world);
     }
 }

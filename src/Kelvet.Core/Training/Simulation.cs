@@ -13,7 +13,7 @@ public sealed record SchoolResult(
     /// <summary>Share of right verdicts, 0 to 1.</summary>
     public double RightShare => (double)Right / Jobs;
 
-    public static SchoolResult Of(string school, IReadOnlyList<WorkedJob> outcomes)
+    public static SchoolResult Of(string school, IReadOnlyList<JobResult> outcomes)
     {
         var minutes = outcomes.Select(o => o.Minutes).Order().ToArray();
         return new SchoolResult(
