@@ -1,5 +1,18 @@
 namespace Kelvet.Data;
 
+/// <summary>Supply and lead, by what was recorded last.</summary>
+public enum Power
+{
+    /// <summary>Nobody has said: treat it as live.</summary>
+    NotRecorded,
+    /// <summary>Supply off, lead out; safe to touch once it is drained.</summary>
+    Off,
+    /// <summary>Back on after hands were in, and not yet started.</summary>
+    OnAgain,
+    /// <summary>On.</summary>
+    On,
+}
+
 /// <summary>A job as stored: its intake as it was written down, and whether it is closed. The log is in <see cref="StepRow"/>.</summary>
 public sealed class JobRow
 {
@@ -32,8 +45,8 @@ public sealed class JobRow
     /// <summary>Ids of the fault modes that the log had proved when it was closed, separated by spaces.</summary>
     public string ProvedModes { get; set; } = "";
 
-    /// <summary>Whether, by what was recorded last, supply and lead are off; as received nobody knows, which counts as on.</summary>
-    public bool PowerIsOff { get; set; }
+    /// <summary>What was last recorded about supply and lead.</summary>
+    public Power Power { get; set; }
 
     /// <summary>When that was recorded; null before anything was.</summary>
     public DateTime? PowerSinceUtc { get; set; }

@@ -66,3 +66,33 @@ export async function openPage(browser, server, options = {}) {
   });
   return page;
 }
+
+/** Presses a key or does something on the bench and waits until the page has taken up what came of it. */
+export async function acted(page, act) {
+  const before = await page.evaluate(() => [document.querySelector('.bench')?.dataset.updates ?? '0', performance.timeOrigin]);
+  await (typeof act === 'string' ? page.keyboard.press(act) : act());
+  await page.waitForFunction(([updates, origin]) => performance.timeOrigin !== origin || (document.querySelector('.bench')?.dataset.updates ?? '0') !== updates, before);
+  await page.waitForLoadState('domcontentloaded');
+}
+
+/** Goes through the gate by its key until the machine is on, then says how far it got. */
+export async function start(page, stage) {
+  const gate = page.locator('.gate [data-key=g]');
+  while (await gate.count()) {
+    await page.waitForFunction(() => !document.querySelector('.gate [data-key=g]')?.disabled);
+    if (!(await gate.count())) break;
+    await acted(page, 'g');
+  }
+  if (['4', '9', '5'].includes(stage) && (await page.locator('.timer[data-name=wait]:not(.rung)').count())) {
+    await page.keyboard.press(stage);
+    await page.locator('.early').waitFor({ state: 'visible' });
+  }
+  await acted(page, stage);
+}
+
+/** Sets how long the shop drains a machine. */
+export async function drainFor(page, seconds) {
+  await page.goto('/shop');
+  await page.getByLabel('Hold start to drain').fill(String(seconds));
+  await page.locator('#ways').getByRole('button', { name: 'Keep' }).click();
+}

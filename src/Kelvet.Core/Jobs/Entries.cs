@@ -82,6 +82,41 @@ public sealed record StallSignal
     public static StallSignal ToStallSignal(StallDomain domain) => At(domain);
 }
 
+/// <summary>What the fans did at the start.</summary>
+public enum FanBehaviour
+{
+    Still, Twitch, Run, RunThenStop, FullSpeed,
+}
+
+/// <summary>What was seen and heard of a start besides how far it got. None of it is evidence yet by itself.</summary>
+public sealed record Signs
+{
+    /// <summary>The two-digit code that stood last, as shown; at most 8 characters; empty when there was none.</summary>
+    public string Code { get; init; } = "";
+
+    /// <summary>Beeps as the technician writes them ("1 long 3 short"), at most 60 characters; empty when none were noted.</summary>
+    public string Beeps { get; init; } = "";
+
+    /// <summary>Case and cooler fans; null when not noted.</summary>
+    public FanBehaviour? Fans { get; init; }
+
+    /// <summary>The graphics card's fans at the first start; null when not noted.</summary>
+    public FanBehaviour? CardFans { get; init; }
+
+    /// <summary>How long was waited before it was judged, seconds, 0 to 7200; null when not noted.</summary>
+    public int? Waited { get; init; }
+
+    /// <summary>CPU temperature, degrees Celsius, -20 to 150; null when not read.</summary>
+    public double? Temperature { get; init; }
+
+    /// <summary>Nothing noted.</summary>
+    public static Signs None { get; } = new();
+
+    public const int LongestCode = 8;
+    public const int LongestBeeps = 60;
+    public const int LongestWait = 7200;
+}
+
 /// <summary>A power-on attempt: what was changed before it and how far the machine got.</summary>
 /// <param name="Seen">The stage or range of stages reached.</param>
 /// <param name="Stall">What indicators, codes or beeps say; null when they say nothing.</param>
@@ -89,6 +124,9 @@ public sealed record TrialEntry(Guid Id, ImmutableArray<Change> Changes, StageRa
 {
     /// <summary>What the power button did; null when it was not tried.</summary>
     public ButtonTest? Button { get; init; }
+
+    /// <summary>What else was seen and heard.</summary>
+    public Signs Signs { get; init; } = Signs.None;
 
     /// <summary>The range with the button test worked in.</summary>
     public StageRange Reached => Button switch

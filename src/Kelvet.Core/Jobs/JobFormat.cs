@@ -167,6 +167,20 @@ public static class JobFormat
         return new VideoOutput(o.Get("name").Text(20), o.Find("signal")?.Choice<VideoSignal>() ?? VideoSignal.Digital);
     }) ?? [];
 
+    private static Signs SignsOf(DataPart part)
+    {
+        part.Only("code", "beeps", "fans", "card-fans", "waited", "temperature");
+        return new Signs
+        {
+            Code = part.TextOr("code", "", Signs.LongestCode),
+            Beeps = part.TextOr("beeps", "", Signs.LongestBeeps),
+            Fans = part.Find("fans")?.Choice<FanBehaviour>(),
+            CardFans = part.Find("card-fans")?.Choice<FanBehaviour>(),
+            Waited = part.Find("waited")?.Whole(0, Signs.LongestWait),
+            Temperature = part.Find("temperature")?.Number(-20, 150),
+        };
+    }
+
     private static Entry ReadEntry(DataPart part, IReadOnlyList<Entry> before)
     {
         string[] common = ["id", "kind", "by", "at", "atlas", "note"];
@@ -178,8 +192,8 @@ public static class JobFormat
         switch (kind)
         {
             case "trial":
-                part.Only([.. common, "changes", "seen", "stall", "button"]);
-                entry = new TrialEntry(id, ReadChanges(part), RangeOf(part.Get("seen")), part.Find("stall") is { } stall ? StallOf(stall) : null) { Button = part.Find("button")?.Choice<ButtonTest>() };
+                part.Only([.. common, "changes", "seen", "stall", "button", "signs"]);
+                entry = new TrialEntry(id, ReadChanges(part), RangeOf(part.Get("seen")), part.Find("stall") is { } stall ? StallOf(stall) : null) { Button = part.Find("button")?.Choice<ButtonTest>(), Signs = part.Find("signs") is { } signs ? SignsOf(signs) : Signs.None };
                 break;
             case "finding":
                 part.Only([.. common, "check", "unit", "found"]);

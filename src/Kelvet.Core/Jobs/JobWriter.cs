@@ -95,6 +95,18 @@ public static class JobWriter
     private static JsonArray OutputNodes(IEnumerable<VideoOutput> outputs) =>
         new([.. outputs.Select(o => new JsonObject { ["name"] = o.Name, ["signal"] = DataPart.Dashed(o.Signal) })]);
 
+    private static JsonObject SignsNode(Signs signs)
+    {
+        var node = new JsonObject();
+        if (signs.Code.Length > 0) node["code"] = signs.Code;
+        if (signs.Beeps.Length > 0) node["beeps"] = signs.Beeps;
+        if (signs.Fans is { } fans) node["fans"] = DataPart.Dashed(fans);
+        if (signs.CardFans is { } cardFans) node["card-fans"] = DataPart.Dashed(cardFans);
+        if (signs.Waited is { } waited) node["waited"] = waited;
+        if (signs.Temperature is { } temperature) node["temperature"] = temperature;
+        return node;
+    }
+
     private static JsonObject EntryNode(Entry entry)
     {
         var node = new JsonObject { ["id"] = entry.Id.ToString() };
@@ -112,6 +124,7 @@ public static class JobWriter
                 }
 
                 if (t.Button is { } button) node["button"] = DataPart.Dashed(button);
+                if (t.Signs != Signs.None) node["signs"] = SignsNode(t.Signs);
                 break;
             case WorkEntry w:
                 node["kind"] = "work";

@@ -56,7 +56,7 @@ namespace Kelvet.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<bool>("PowerIsOff")
+                    b.Property<int>("Power")
                         .HasColumnType("INTEGER");
 
                     b.Property<DateTime?>("PowerSinceUtc")

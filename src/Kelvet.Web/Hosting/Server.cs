@@ -15,8 +15,8 @@ namespace Kelvet.Web.Hosting;
 /// <summary>Starts the web application on 127.0.0.1 and says in one line why when it cannot.</summary>
 public static class Server
 {
-    /// <summary>Largest request body, bytes: a job file with room to spare.</summary>
-    public const int MostBytes = 5_000_000;
+    /// <summary>Largest request body, bytes: a photo with room to spare.</summary>
+    public const int MostBytes = 12_000_000;
 
     /// <returns>0 after an orderly stop, 1 when it could not start.</returns>
     public static async Task<int> RunAsync(int port, string data, bool demo, CancellationToken cancel)
@@ -86,12 +86,15 @@ public static class Server
         services.AddSingleton(TimeProvider.System);
         services.AddScoped<JobStore>();
         services.AddScoped<Shop>();
+        services.AddScoped<BenchState>();
+        services.AddSingleton<LiveJobs>();
         services.AddScoped<Visitor>();
         services.AddSingleton<HouseRules>();
         services.AddSingleton<DiagnosisCache>();
         services.AddHttpContextAccessor();
         services.AddDataProtection().SetApplicationName("Kelvet").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder, "keys")));
-        services.AddRazorPages();
+        // What must be there is said by the handlers, in words; an empty field is no error by itself.
+        services.AddRazorPages().AddMvcOptions(o => o.SuppressImplicitRequiredAttributeForNonNullableReferenceTypes = true);
         services.AddRouting(r => r.LowercaseUrls = true);
         services.AddAntiforgery(a => a.Cookie.Name = "kelvet-form");
         services.Configure<FormOptions>(f =>
@@ -109,6 +112,9 @@ public static class Server
         app.UseStatusCodePagesWithReExecute("/error/{0}");
         app.UseStaticFiles();
         app.MapRazorPages();
+        app.MapGet("/jobs/{number:int}/live", (int number, LiveJobs live, CancellationToken cancel) => TypedResults.ServerSentEvents(live.ListenAsync(number, cancel), "changed"));
+        app.MapGet("/jobs/{number:int}/photos/{id:guid}", async (int number, Guid id, BenchState bench, CancellationToken cancel) =>
+            await bench.PhotoAsync(number, id, cancel) is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound());
         app.MapGet("/healthz", () => Results.Text("kelvet"));
     }
 

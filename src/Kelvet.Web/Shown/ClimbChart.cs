@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 
@@ -11,16 +12,20 @@ namespace Kelvet.Web.Shown;
 /// <param name="Height">Height of that range.</param>
 /// <param name="Cap">Line above which this trial could not climb; null when there was no such line.</param>
 /// <param name="Changes">What was changed before it, for the column.</param>
+/// <param name="Sign">What lights, code or beeps said, shortly; empty when nothing was noted.</param>
+/// <param name="Corrected">Whether the line was corrected.</param>
+/// <param name="Looks">Looks and readings made between the trial before and this one, in words.</param>
 /// <param name="Pairs">Whether it differs from the trial before in one change and in the outcome.</param>
-public sealed record ClimbColumn(Trial Trial, double X, double Top, double Height, double? Cap, string Changes, bool Pairs);
+public sealed record ClimbColumn(Trial Trial, double X, double Top, double Height, double? Cap, string Changes, bool Pairs, string Sign, bool Corrected, ImmutableArray<string> Looks);
 
 /// <summary>The climb: a column per trial, a row per boot stage.</summary>
 public sealed class ClimbChart
 {
-    public const double Row = 20;
+    public const double Row = 19;
     public const double Column = 44;
-    public const double Head = 26;
-    public const double Foot = 136;
+    public const double Head = 24;
+    private const double Changes = 132;
+    private const double SignRow = 21;
     public const double LabelWidth = 168;
 
     public ClimbChart(BenchJob job)
@@ -32,7 +37,10 @@ public sealed class ClimbChart
 
     public double Width => Math.Max(Columns.Length, 1) * Column;
 
-    public static double Height => Head + (BootStages.Count * Row) + Foot;
+    /// <summary>Whether a row for lights, codes and beeps is needed.</summary>
+    public bool HasSigns => Columns.Any(c => c.Sign.Length > 0);
+
+    public double Height => Head + (BootStages.Count * Row) + Changes + (HasSigns ? SignRow : 0);
 
     /// <summary>Top edge of a stage's row; the highest stage is at the top.</summary>
     public static double TopOf(BootStage stage) => Head + ((BootStages.Count - 1 - (int)stage) * Row);
@@ -47,6 +55,28 @@ public sealed class ClimbChart
             : string.Join(", ", trial.Changes.Select(c => c.Words(job.Now.Parts)));
         var pairs = index > 0 && trial.Changes.Length == 1 && trial.Seen.ShowsPicture != job.Trials[index - 1].Seen.ShowsPicture;
         double? cap = trial.Ceiling.Stage < BootStage.Picture ? TopOf(trial.Ceiling.Stage) : null;
-        return new ClimbColumn(trial, index * Column, top, TopOf(trial.Seen.Low) + Row - top, cap, changes, pairs);
+        var before = index == 0 ? 0 : job.Trials[index - 1].Number;
+        ImmutableArray<string> looks =
+        [
+            .. job.Testimonies.Where(t => t.Number > before && t.Number < trial.Number && t.Entry is FindingEntry or ElsewhereEntry)
+                .Select(t => $"{t.Number}: {LogWords.Of(job, t.Entry)}"),
+        ];
+        var corrected = job.Lines[trial.Number - 1].StruckBy is not null;
+        return new ClimbColumn(trial, index * Column, top, TopOf(trial.Seen.Low) + Row - top, cap, changes, pairs, SignOf(trial.Entry), corrected, looks);
+    }
+
+    private static string SignOf(TrialEntry trial)
+    {
+        if (trial.Signs.Code.Length > 0) return Text.Cut(trial.Signs.Code, 5);
+        if (trial.Signs.Beeps.Length > 0) return "beeps";
+        return trial.Stall?.Pointed switch
+        {
+            StallDomain.Power => "pwr",
+            StallDomain.Cpu => "CPU",
+            StallDomain.Memory => "mem",
+            StallDomain.Video => "vid",
+            StallDomain.Boot => "boot",
+            _ => "",
+        };
     }
 }

@@ -49,7 +49,28 @@ public static class LogWords
 
     private static string Seen(TrialEntry t) =>
         t.Reached.Words() + (t.Stall is { } s ? $"; lights or code pointed at {Domain(s.Pointed)}" : "")
-        + t.Button switch { ButtonTest.Orderly => "; orderly stop on the power button", ButtonTest.NoResponse => "; the power button did nothing", _ => "" };
+        + t.Button switch { ButtonTest.Orderly => "; orderly stop on the power button", ButtonTest.NoResponse => "; the power button did nothing", _ => "" }
+        + string.Concat(Signs(t.Signs).Select(sign => $"; {sign}"));
+
+    private static IEnumerable<string> Signs(Signs signs)
+    {
+        if (signs.Code.Length > 0) yield return $"code {signs.Code}";
+        if (signs.Beeps.Length > 0) yield return $"beeps {signs.Beeps}";
+        if (signs.Fans is { } fans) yield return $"fans {Fans(fans)}";
+        if (signs.CardFans is { } card) yield return $"card's fans {Fans(card)}";
+        if (signs.Waited is { } waited) yield return $"waited {waited} s";
+        if (signs.Temperature is { } degrees) yield return $"CPU {degrees:0.#} °C";
+    }
+
+    /// <summary>What the fans did, for people.</summary>
+    public static string Fans(FanBehaviour fans) => fans switch
+    {
+        FanBehaviour.Still => "still",
+        FanBehaviour.Twitch => "twitch",
+        FanBehaviour.Run => "run",
+        FanBehaviour.RunThenStop => "run, then stop",
+        _ => "at full speed",
+    };
 
     private static string Changes(BenchJob job, IEnumerable<Change> changes) => string.Join(", ", changes.Select(c => c.Words(job.Now.Parts)));
 

@@ -7,7 +7,7 @@ namespace Kelvet.Web.Shown;
 /// <param name="Unit">The unit in it; null for an empty place.</param>
 /// <param name="Suspect">The case against the unit; null when there is none.</param>
 /// <param name="Turned">Whether the label stands under the box instead of in it.</param>
-public sealed record DrawnBox(Unit? Unit, Suspect? Suspect, double X, double Y, double W, double H, string Label, string Title, bool Turned = false);
+public sealed record DrawnBox(Unit? Unit, Suspect? Suspect, double X, double Y, double W, double H, string Label, string Title, bool Turned = false, Place? Place = null);
 
 /// <summary>
 /// The machine as a drawing, laid out from its own board: slots, sockets, outputs and what hangs on them.
@@ -30,7 +30,7 @@ public sealed class MachineDrawing
         _diagnosis = diagnosis;
         var board = situation.Board!;
         BoardHeight = Math.Max(Math.Max(150 + (board.CardSlots.Length * 34), 16 + (board.Outputs.Length * 34)), 214) + 6;
-        BoardUnit = new DrawnBox(board, SuspectOf(board), BoardX, 8, BoardWidth, BoardHeight, "", TitleOf(board, Place.Board));
+        BoardUnit = new DrawnBox(board, SuspectOf(board), BoardX, 8, BoardWidth, BoardHeight, "", TitleOf(board, Place.Board), false, Place.Board);
         Add(Place.Monitor, 8, 8, 112, 46, "monitor");
         Add(Place.Cable, 8, 70, 112, 34, "cable");
         Add(Place.Supply, 8, 150, 112, 48, "supply");
@@ -92,7 +92,7 @@ public sealed class MachineDrawing
         var unit = _situation.Now[place] is { } id ? _situation.Parts[id] : null;
         if (unit is null && !emptyToo) return;
         if (unit is GraphicsCard card) label = Text.Cut(card.Name, 18);
-        _boxes.Add(new DrawnBox(unit, unit is null ? null : SuspectOf(unit), x, y, w, h, label, TitleOf(unit, place), turned));
+        _boxes.Add(new DrawnBox(unit, unit is null ? null : SuspectOf(unit), x, y, w, h, label, TitleOf(unit, place), turned, place));
     }
 
     private string TitleOf(Unit? unit, Place place)

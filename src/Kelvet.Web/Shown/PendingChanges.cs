@@ -54,6 +54,18 @@ public sealed class PendingChanges
     /// <summary>Address of the bench with these changes and a unit picked.</summary>
     public string Picking(int job, UnitId unit) => Address(job, Changes, unit) + "#pick";
 
+    /// <summary>
+    /// What dropping a picked unit on a place does: into it when it is empty, in the place of what is there otherwise. Null
+    /// when the place is not for it or it is there already; impossible moves are offered and refused with the reason.
+    /// </summary>
+    public Change? Drop(Unit picked, Place place)
+    {
+        var there = After.Now[place];
+        if (place.Kind != picked.GoesInto || there == picked.Id) return null;
+        if (there is { } occupant) return new Change.Swap(occupant, picked.Id);
+        return After.Now.Has(picked.Id) ? new Change.Move(picked.Id, place) : new Change.Fit(picked.Id, place);
+    }
+
     /// <summary>Address of the bench with a proposed step taken up: its changes pending, or its check open.</summary>
     public static string AddressOf(int job, Candidate candidate) => candidate.Check is { } check
         ? $"/jobs/{job}?check={check.Id}&checked={candidate.Checked!.Id}"

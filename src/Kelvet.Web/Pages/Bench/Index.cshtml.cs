@@ -1,3 +1,4 @@
+using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
@@ -12,7 +13,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages.Bench;
 
 /// <summary>The bench: the machine, the climb, the suspects, the next step, and recording what happened.</summary>
-public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor visitor) : JobPageModel(store, readings, visitor)
+public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor visitor, BenchState bench, LiveJobs live, TimeProvider clock) : JobPageModel(store, readings, visitor)
 {
     [BindProperty(SupportsGet = true, Name = "do")]
     public string[] Do { get; set; } = [];
@@ -31,6 +32,37 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>The check and unit that are open; null when a start is recorded.</summary>
     public (Check Check, Unit Unit)? OpenCheck { get; private set; }
 
+    /// <summary>Line of the first trial to compare.</summary>
+    [BindProperty(SupportsGet = true)]
+    public int? A { get; set; }
+
+    /// <summary>Line of the second.</summary>
+    [BindProperty(SupportsGet = true)]
+    public int? B { get; set; }
+
+    /// <summary>Two trials side by side; null when none or one is chosen.</summary>
+    public Comparison? Comparison { get; private set; }
+
+    /// <summary>Where the work stands between hands in and power on.</summary>
+    public Gate Gate { get; private set; } = null!;
+
+    public IReadOnlyList<TimerRow> Timers { get; private set; } = [];
+
+    /// <summary>The time, by which countdowns go.</summary>
+    public DateTime NowUtc { get; } = clock.GetUtcNow().UtcDateTime;
+
+    /// <summary>Where the machine differs from how it was received.</summary>
+    public IReadOnlyList<Difference> NotBack => Comparison.Between(Job.Bench.Intake.Received, Job.Bench.Now.Now, Job.Bench.Now.Parts);
+
+    /// <summary>Countdowns that are started by hand: name, seconds and what they are for.</summary>
+    public IReadOnlyList<(string Name, int Seconds, string Title)> HandTimersFor => HandTimers;
+
+    private static readonly IReadOnlyList<(string Name, int Seconds, string Title)> HandTimers =
+    [
+        ("wait", 60, "from pressing start until \"no picture\" may be said; the first start after a change can take minutes"), ("CMOS pins", 20, "hold the clear pins, machine unplugged"),
+        ("battery out", 120, "coin cell out, start pressed a few times"), ("power cycle", 30, "off and on again"), ("flash", 600, "never interrupt it"),
+    ];
+
     /// <summary>Number of the line that was just recorded, to be told once.</summary>
     [BindProperty(SupportsGet = true)]
     public int? Said { get; set; }
@@ -41,6 +73,9 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
 
     /// <summary>What the pending changes would show; null before the first trial or when nothing is pending.</summary>
     public Assessment? Foreseen { get; private set; }
+
+    /// <summary>What to mind with the pending changes; empty when nothing special.</summary>
+    public string Caution => Pending.Changes.Length == 0 ? "" : Candidates.Of(Pending.Changes, Job.Bench.Now, Pending.After, Rules.Atlas).Caution;
 
     public Ceiling Ceiling { get; private set; } = null!;
 
@@ -61,11 +96,11 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         new('6', "6-8", "picture"), new('7', "7-8", "system loads"), new('8', "8", "stable"),
     ];
 
-    public void OnGet() => Prepare();
+    public Task OnGetAsync() => PrepareAsync();
 
-    public async Task<IActionResult> OnPostAsync(string seen, string? stall, string? note, Guid stepId, int lines)
+    public async Task<IActionResult> OnPostAsync(string seen, string? stall, ButtonTest? button, Signs signs, string? note, Guid stepId, int lines, IFormFile? photo)
     {
-        Prepare();
+        await PrepareAsync();
         if (!StageRange.TryParse(seen, out var range)) return Refused("Say which stage was reached, 0 to 8, or a range such as 4-5.");
         StallSignal? pointed = null;
         if (!string.IsNullOrEmpty(stall))
@@ -74,24 +109,75 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
             pointed = domain;
         }
 
-        return await RecordAsync(new TrialEntry(Id(stepId), Pending.Changes, range, pointed) { Note = note ?? "" }, lines);
+        if (Gate.WhyBlocked is { } why) return Refused(why);
+        if (!ModelState.IsValid) return Refused("One of the details cannot be read: waited is whole seconds, temperature degrees Celsius.");
+        var entry = new TrialEntry(Id(stepId), Pending.Changes, range, pointed) { Note = note ?? "", Button = button, Signs = Trimmed(signs) };
+        var recorded = await RecordAsync(entry, lines, photo);
+        if (recorded is RedirectResult) await bench.PowerAsync(Number, Power.On, HttpContext.RequestAborted);
+        if (recorded is RedirectResult) await bench.StopTimerAsync(Job.Row.Id, "wait", HttpContext.RequestAborted);
+        return recorded;
     }
 
-    public async Task<IActionResult> OnPostFindingAsync(bool found, string? note, Guid stepId, int lines)
+    /// <summary>Supply off, lead out, start held: the drain begins.</summary>
+    public async Task<IActionResult> OnPostOffAsync()
     {
-        Prepare();
+        await PrepareAsync();
+        await bench.PowerAsync(Number, Power.Off, HttpContext.RequestAborted);
+        await bench.StartTimerAsync(Number, "drain", Rules.DrainSeconds, HttpContext.RequestAborted);
+        return BackToBench();
+    }
+
+    /// <summary>Nothing loose, cooler on, lead in: power on.</summary>
+    public async Task<IActionResult> OnPostOnAsync()
+    {
+        await PrepareAsync();
+        if (Gate.WhyBlocked is { } why) return Refused(why);
+        if (Gate.Step == GateStep.WaitForDrain) return Refused("It is still draining. Wait for the countdown.");
+        if (Gate.Step == GateStep.TakePowerOff) return Refused("Hands go in first: take the power off, then drain.");
+        await bench.PowerAsync(Number, Power.OnAgain, HttpContext.RequestAborted);
+        await bench.StartTimerAsync(Number, "wait", 60, HttpContext.RequestAborted);
+        return BackToBench();
+    }
+
+    /// <summary>Starts a countdown, or stops it.</summary>
+    public async Task<IActionResult> OnPostTimerAsync(string name, int seconds)
+    {
+        await PrepareAsync();
+        if (seconds == 0) await bench.StopTimerAsync(Job.Row.Id, name, HttpContext.RequestAborted);
+        else if (HandTimers.Any(t => t.Name == name)) await bench.StartTimerAsync(Number, name, seconds, HttpContext.RequestAborted);
+        else return Refused($"There is no timer \"{Text.Cut(name, 40)}\".");
+        return BackToBench();
+    }
+
+    /// <summary>Tells the other benches; the one that did it names itself and knows already.</summary>
+    private void Tell(string what) => live.Tell(Number, $"{what} {Request.Headers["X-Bench"]}");
+
+    private RedirectResult BackToBench()
+    {
+        Tell("bench");
+        var address = PendingChanges.Address(Number, Pending.Changes);
+        return Redirect(OpenCheck is { } open ? $"/jobs/{Number}?check={open.Check.Id}&checked={open.Unit.Id}" : address);
+    }
+
+    private static Signs Trimmed(Signs signs) => signs with { Code = Short(signs.Code, Signs.LongestCode), Beeps = Short(signs.Beeps, Signs.LongestBeeps) };
+
+    private static string Short(string? text, int most) => (text ?? "").Trim() is { } t && t.Length > most ? t[..most] : (text ?? "").Trim();
+
+    public async Task<IActionResult> OnPostFindingAsync(bool found, string? note, Guid stepId, int lines, IFormFile? photo)
+    {
+        await PrepareAsync();
         if (OpenCheck is not { } open) return Refused("That check is not known here. Take the step again.");
-        return await RecordAsync(new FindingEntry(Id(stepId), open.Check.Id, open.Unit.Id, found) { Note = note ?? "" }, lines);
+        return await RecordAsync(new FindingEntry(Id(stepId), open.Check.Id, open.Unit.Id, found) { Note = note ?? "" }, lines, photo);
     }
 
-    public Task<IActionResult> OnPostWorkAsync(string? note, Guid stepId, int lines)
+    public async Task<IActionResult> OnPostWorkAsync(string? note, Guid stepId, int lines, IFormFile? photo)
     {
-        Prepare();
+        await PrepareAsync();
         Entry entry = Pending.Changes.Length > 0 ? new WorkEntry(Id(stepId), Pending.Changes) : new NoteEntry(Id(stepId));
-        return RecordAsync(entry with { Note = note ?? "" }, lines);
+        return await RecordAsync(entry with { Note = note ?? "" }, lines, photo);
     }
 
-    private async Task<IActionResult> RecordAsync(Entry entry, int lines)
+    private async Task<IActionResult> RecordAsync(Entry entry, int lines, IFormFile? photo)
     {
         if (Pending.Problem is not null) return Refused(Pending.Problem);
         if (Job.Bench.Entries.Any(e => e.Id == entry.Id)) return Redirect($"/jobs/{Number}");
@@ -100,15 +186,32 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
             return Refused($"Meanwhile line {Job.Bench.Lines.Length} was recorded from another bench. Your changes are kept below: check them against the machine and record again.");
         }
 
+        byte[]? jpeg = null;
+        if (photo is { Length: > 0 })
+        {
+            (jpeg, var why) = await ReadAsync(photo);
+            if (why is not null) return Refused($"{why} The step was not recorded: choose another photo, or none, and record it again.");
+        }
+
         try
         {
             var stored = await Store.AppendAsync(Number, entry with { By = Visitor.Name }, HttpContext.RequestAborted);
+            if (jpeg is not null) await bench.AddPhotoAsync(stored.Row.Id, entry.Id, jpeg, HttpContext.RequestAborted);
+            Tell("line");
             return Redirect($"/jobs/{Number}?said={stored.Bench.Lines.Length}");
         }
         catch (EntryRefusedException e)
         {
             return Refused(e.Message);
         }
+    }
+
+    private static async Task<(byte[]? Jpeg, string? Why)> ReadAsync(IFormFile photo)
+    {
+        if (photo.Length > Photos.MostBytes) return Photos.Clean(new byte[Photos.MostBytes + 1]);
+        using var memory = new MemoryStream();
+        await photo.CopyToAsync(memory);
+        return Photos.Clean(memory.ToArray());
     }
 
     private PageResult Refused(string why)
@@ -119,11 +222,14 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
 
     private static Guid Id(Guid sent) => sent == Guid.Empty ? Guid.NewGuid() : sent;
 
-    private void Prepare()
+    private async Task PrepareAsync()
     {
         Pending = PendingChanges.Read(Job.Bench, Do);
         Problem = Pending.Problem;
         Ceiling = Ceiling.Of(Pending.After);
+        Gate = Gate.Of(Job, Pending, Rules.DrainSeconds, NowUtc);
+        Timers = await bench.TimersAsync(Job.Row.Id, HttpContext.RequestAborted);
+        if (A is { } a && B is { } b) Comparison = Comparison.Of(Reading.Diagnosis, a, b);
         if (Pending.Changes.Length > 0 && Job.Bench.Trials.Length > 0) Foreseen = Planner.Foresee(Reading.Diagnosis, Pending.Changes);
         if (Atlas.Standard.Check(Check ?? "") is { } check && UnitId.IsValid(Checked) && Job.Bench.Now.Parts.Find(new UnitId(Checked!)) is { } unit && unit.Kind == check.On)
             OpenCheck = (check, unit);

@@ -1,4 +1,4 @@
-// Keys, the key sheet, printing and keeping the newest trial in view. Every page works without this file.
+// Keys, the key sheet, printing. Every page works without this file.
 
 const typing = (el) => el.closest('input, textarea, select, [contenteditable]') !== null;
 
@@ -37,8 +37,15 @@ document.addEventListener('keydown', (event) => {
   event.preventDefault();
   if (typeof target === 'string') location.assign(target);
   else if (target.matches('input')) target.focus();
+  else if (target.matches('summary')) openMenu(target);
   else if (!target.disabled) target.click();
 });
+
+// A menu that a key opens takes the focus to its first field.
+function openMenu(summary) {
+  summary.click();
+  if (summary.parentElement.open) summary.parentElement.querySelector('select, input, button')?.focus();
+}
 
 // Places that have an address but no link on every page.
 function goTo(key) {
@@ -48,16 +55,17 @@ function goTo(key) {
 }
 
 // Arrow keys walk over the drawn machine to the nearest part in that direction.
-document.getElementById('machine')?.addEventListener('keydown', (event) => {
+document.addEventListener('keydown', (event) => {
+  const machine = event.target.closest('#machine');
   const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
-  if (!step || !event.target.matches('a')) return;
+  if (!machine || !step || !event.target.matches('a')) return;
   const centre = (a) => {
     const r = a.querySelector('.body').getBoundingClientRect();
     return [r.x + r.width / 2, r.y + r.height / 2];
   };
   const [x, y] = centre(event.target);
   let best = null;
-  for (const a of event.currentTarget.querySelectorAll('a')) {
+  for (const a of machine.querySelectorAll('a')) {
     if (a === event.target) continue;
     const [ax, ay] = centre(a);
     const along = (ax - x) * step[0] + (ay - y) * step[1];
@@ -72,17 +80,7 @@ document.getElementById('machine')?.addEventListener('keydown', (event) => {
   }
 });
 
-const climb = document.getElementById('climb');
-if (climb) climb.scrollLeft = climb.scrollWidth;
-
 document.querySelector('[data-print]')?.addEventListener('click', () => window.print());
-
-// A step is sent once however often the button is pressed.
-document.getElementById('record')?.addEventListener('submit', (event) => {
-  if (event.currentTarget.dataset.sent) event.preventDefault();
-  event.currentTarget.dataset.sent = '1';
-});
-addEventListener('pageshow', () => delete document.getElementById('record')?.dataset.sent);
 
 // The first thing that can be done to a picked part gets the focus, once the browser has dealt with the address's #pick.
 const picked = document.querySelector('#pick a.chip');

@@ -38,12 +38,12 @@ namespace Kelvet.Data.Migrations
                 nullable: false,
                 defaultValue: "advisor");
 
-            migrationBuilder.AddColumn<bool>(
-                name: "PowerIsOff",
+            migrationBuilder.AddColumn<int>(
+                name: "Power",
                 table: "Jobs",
                 type: "INTEGER",
                 nullable: false,
-                defaultValue: false);
+                defaultValue: 0);
 
             migrationBuilder.AddColumn<DateTime>(
                 name: "PowerSinceUtc",
@@ -126,7 +126,7 @@ namespace Kelvet.Data.Migrations
                 table: "Shops");
 
             migrationBuilder.DropColumn(
-                name: "PowerIsOff",
+                name: "Power",
                 table: "Jobs");
 
             migrationBuilder.DropColumn(

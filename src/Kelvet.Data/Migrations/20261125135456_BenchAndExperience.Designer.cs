@@ -11,7 +11,7 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace Kelvet.Data.Migrations
 {
     [DbContext(typeof(KelvetDb))]
-    [Migration("20261125133852_BenchAndExperience")]
+    [Migration("20261125135456_BenchAndExperience")]
     partial class BenchAndExperience
     {
         /// <inheritdoc />
@@ -59,7 +59,7 @@ namespace Kelvet.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<bool>("PowerIsOff")
+                    b.Property<int>("Power")
                         .HasColumnType("INTEGER");
 
                     b.Property<DateTime?>("PowerSinceUtc")
