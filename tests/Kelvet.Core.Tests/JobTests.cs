@@ -110,4 +110,33 @@ public class JobTests
         Assert.Single(job.Trials);
         Assert.Equal(BootStage.StandbyOnly, job.Trials[0].Seen.Low);
     }
+
+    [Fact]
+    public void Signs_of_a_start_survive_the_file_and_are_held_to_their_ranges()
+    {
+        var signs = new Signs { Code = "4F", Beeps = "1 long 3 short", Fans = FanBehaviour.RunThenStop, CardFans = FanBehaviour.Twitch, Waited = 90, Temperature = 41.5 };
+        var entry = new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost)) { Signs = signs };
+        var read = Assert.IsType<TrialEntry>(JobFormat.ReadEntry(JobWriter.Write(entry)));
+        Assert.Equal(signs, read.Signs);
+        foreach (var bad in new[] { "\"waited\": -1", "\"waited\": 1.5", "\"temperature\": 900", "\"fans\": \"sing\"", "\"code\": \"123456789\"", "\"smell\": true" })
+        {
+            var error = Assert.Throws<DataFileException>(() => JobFormat.ReadEntry($$"""{"kind": "trial", "seen": "4", "signs": { {{bad}} } }"""));
+            Assert.Contains("signs", error.Message);
+        }
+    }
+
+    [Fact]
+    public void Two_trials_are_compared_by_what_differed_and_whom_they_moved()
+    {
+        var d = StoryTests.BlackInOneSlot().Diagnosis;
+        var pair = Comparison.Of(d, 5, 4)!;
+        Assert.Equal((4, 5), (pair.First.Number, pair.Second.Number));
+        Assert.Equal(["memory slot A2: Quillon stick-1 → empty", "memory slot B2: empty → Quillon stick-1"], pair.Differences.Select(x => $"{x.Where}: {x.First} → {x.Second}"));
+        Assert.NotEmpty(pair.Moved);
+        Assert.Null(Comparison.Of(d, 4, 4));
+        Assert.Null(Comparison.Of(d, 4, 99));
+        var swap = Comparison.Of(StoryTests.CutsOutOnItsSupply().Diagnosis, 7, 8)!;
+        Assert.True(swap.Tells);
+        Assert.Equal("power supply", Assert.Single(swap.Differences).Where);
+    }
 }

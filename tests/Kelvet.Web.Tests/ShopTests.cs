@@ -42,6 +42,18 @@ public class ShopTests
     }
 
     [Fact]
+    public async Task The_order_of_work_is_switched_from_a_jobs_steps_and_changes_the_proposal()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var before = (await shop.GetAsync("/jobs/1009")).QuerySelector("#h-next")!.TextContent.Trim();
+        var (response, _) = await shop.SendAsync(await shop.GetAsync("/jobs/1009/steps"), "form[action*=School]", [("school", "bare-bench")]);
+        Assert.Equal("/jobs/1009/steps", response.Headers.Location!.ToString());
+        var after = await shop.GetAsync("/jobs/1009");
+        Assert.NotEqual(before, after.QuerySelector("#h-next")!.TextContent.Trim());
+        Assert.Contains("strip to the bench", after.QuerySelector("#next-panel")!.TextContent + after.QuerySelector("#next-panel [title]")!.GetAttribute("title"), StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task Switches_are_kept_and_followed_and_nonsense_is_refused()
     {
         await using var shop = await Workshop.OpenAsync(demo: true);

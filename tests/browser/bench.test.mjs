@@ -133,13 +133,13 @@ test('two benches on one job: the second follows within a second, and a step aga
   await two.goto('/jobs/1004');
   const columns = await two.locator('[data-column]').count();
   await acted(two, 'c');
-  await two.getByLabel('Note').fill('half written');
+  await two.locator('input[name=note]').fill('half written');
   await acted(one, 'g');
   const recorded = Date.now();
   await acted(one, '6');
   await two.waitForFunction((n) => document.querySelectorAll('[data-column]').length === n, columns + 1);
   assert.ok(Date.now() - recorded < 1000, `${Date.now() - recorded} ms`);
-  assert.equal(await two.getByLabel('Note').inputValue(), 'half written');
+  assert.equal(await two.locator('input[name=note]').inputValue(), 'half written');
   assert.match(await two.locator('.stale').innerText(), /recorded from another bench/);
   await acted(two, () => two.getByRole('button', { name: 'Not started' }).click());
   assert.match(await two.locator('.record [role=alert]').innerText(), /recorded from another bench. Your changes are kept/);
@@ -221,7 +221,7 @@ test('the server dies between two steps and nothing is lost', async () => {
   await acted(page, '2');
   const lines = await page.locator('[data-column]').count();
   await mine.kill();
-  await page.getByLabel('Note').fill('written while it was away');
+  await page.locator('input[name=note]').fill('written while it was away');
   await page.locator('.stage[data-key="3"]').click();
   await page.locator('#away').waitFor();
   assert.match(await page.locator('#away').innerText(), /Nothing is lost/);

@@ -101,6 +101,16 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, TimeProvider cloc
         return Redirect("/shop#ways");
     }
 
+    /// <summary>Changes the order of work alone, from a job's steps.</summary>
+    public async Task<IActionResult> OnPostSchoolAsync(string? school, int job)
+    {
+        await OnGetAsync();
+        if (School.Standard.All(s => s.Id != school)) return Refused($"There is no order of work \"{school}\"; choose one from the list.");
+        await shop.ChangeAsync(row => row.School = school!);
+        house.Changed();
+        return Redirect($"/jobs/{job}/steps");
+    }
+
     public async Task<IActionResult> OnPostForgetAsync()
     {
         await shop.ChangeAsync(row => row.LearnFromUtc = clock.GetUtcNow().UtcDateTime);

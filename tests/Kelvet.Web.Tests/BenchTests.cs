@@ -1,0 +1,120 @@
+using System.Net;
+using Kelvet.Data;
+using Kelvet.Web.Hosting;
+using Microsoft.Extensions.DependencyInjection;
+using SkiaSharp;
+
+namespace Kelvet.Web.Tests;
+
+/// <summary>The gate, the timers and photos, without a browser.</summary>
+public class BenchTests
+{
+    private static async Task<(HttpStatusCode Status, string Text)> PostAsync(Workshop shop, string path, string handler, params (string Name, string Value)[] fields)
+    {
+        var (response, page) = await shop.SendAsync(await shop.GetAsync(path), "#record", fields, action: $"{path.Split('?')[0]}?handler={handler}");
+        return (response.StatusCode, page.QuerySelector("[role=alert]")?.TextContent ?? "");
+    }
+
+    private static async Task<Power> PowerAsync(Workshop shop, int job) => (await shop.WithStoreAsync(s => s.FindAsync(job)))!.Row.Power;
+
+    [Fact]
+    public async Task Hands_go_in_only_through_the_gate_and_power_on_only_after_the_drain()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        const string Pending = "/jobs/1008?do=clear-cmos";
+        Assert.NotNull((await shop.GetAsync(Pending)).QuerySelector(".gate"));
+        Assert.Null((await shop.GetAsync(Pending)).QuerySelector(".stages"));
+        Assert.Contains("Hands go in first", (await PostAsync(shop, Pending, "On")).Text);
+        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync(shop, Pending, "Off")).Status);
+        Assert.Equal(Power.Off, await PowerAsync(shop, 1008));
+        Assert.Contains("still draining", (await PostAsync(shop, Pending, "On")).Text);
+        Assert.Contains("Draining", (await shop.GetAsync(Pending)).QuerySelector(".safety .state")!.TextContent);
+    }
+
+    [Fact]
+    public async Task Recording_a_start_leaves_the_machine_live_and_the_wait_stopped()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await PostAsync(shop, "/jobs/1006", "On");
+        Assert.Equal(Power.OnAgain, await PowerAsync(shop, 1006));
+        Assert.NotNull((await shop.GetAsync("/jobs/1006")).QuerySelector(".timer[data-name=wait]"));
+        await shop.SendAsync(await shop.GetAsync("/jobs/1006"), "#record", [], ("seen", "3"));
+        Assert.Equal(Power.On, await PowerAsync(shop, 1006));
+        Assert.Null((await shop.GetAsync("/jobs/1006")).QuerySelector(".timer[data-name=wait]"));
+    }
+
+    [Fact]
+    public async Task A_machine_that_nobody_powers_takes_no_start_however_it_is_sent()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var job = (await shop.WithStoreAsync(s => s.FindAsync(1002)))!.Bench;
+        var number = await shop.WithStoreAsync(s => s.OpenAsync(Core.Jobs.BenchJob.Open(job.Intake with { Contexts = [Core.Jobs.PowerOn.TrippedBreaker] }), "Ada"));
+        var (_, page) = await shop.SendAsync(await shop.GetAsync($"/jobs/{number}"), "#record", [], ("seen", "4"));
+        Assert.Contains("not powered again", page.QuerySelector("[role=alert]")!.TextContent);
+        Assert.Empty((await shop.WithStoreAsync(s => s.FindAsync(number)))!.Bench.Trials);
+        Assert.Contains("not powered again", (await PostAsync(shop, $"/jobs/{number}", "On")).Text);
+    }
+
+    [Fact]
+    public async Task Timers_are_started_stopped_and_bounded()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync(shop, "/jobs/1007", "Timer", ("name", "flash"), ("seconds", "600"))).Status);
+        Assert.NotNull((await shop.GetAsync("/jobs/1007")).QuerySelector(".timer[data-name=flash]"));
+        Assert.Contains("no timer", (await PostAsync(shop, "/jobs/1007", "Timer", ("name", "eggs"), ("seconds", "240"))).Text);
+        await PostAsync(shop, "/jobs/1007", "Timer", ("name", "flash"), ("seconds", "0"));
+        Assert.Null((await shop.GetAsync("/jobs/1007")).QuerySelector(".timer"));
+    }
+
+    [Theory]
+    [InlineData(SKEncodedImageFormat.Png)]
+    [InlineData(SKEncodedImageFormat.Jpeg)]
+    [InlineData(SKEncodedImageFormat.Webp)]
+    public void A_photo_comes_out_as_a_JPEG_no_larger_than_needed(SKEncodedImageFormat format)
+    {
+        using var bitmap = new SKBitmap(3000, 1000);
+        bitmap.Erase(SKColors.Teal);
+        using var data = bitmap.Encode(format, 80);
+        var (jpeg, why) = Photos.Clean(data.ToArray());
+        Assert.Null(why);
+        using var codec = SKCodec.Create(SKData.CreateCopy(jpeg));
+        Assert.Equal((SKEncodedImageFormat.Jpeg, 2000, 666), (codec.EncodedFormat, codec.Info.Width, codec.Info.Height));
+    }
+
+    [Fact]
+    public void What_is_no_photo_or_too_large_is_refused_in_words()
+    {
+        Assert.Contains("not a PNG, JPEG or WebP", Photos.Clean("GIF89a....."u8.ToArray()).Why);
+        Assert.Contains("not a PNG, JPEG or WebP", Photos.Clean([]).Why);
+        Assert.Contains("10 MB", Photos.Clean(new byte[Photos.MostBytes + 1]).Why);
+    }
+
+    [Fact]
+    public async Task A_photo_of_another_job_is_not_served()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await using var scope = shop.Services.CreateAsyncScope();
+        var bench = scope.ServiceProvider.GetRequiredService<BenchState>();
+        var job = (await shop.WithStoreAsync(s => s.FindAsync(1001)))!;
+        Assert.True(await bench.AddPhotoAsync(job.Row.Id, job.Bench.Entries[0].Id, [0xff, 0xd8]));
+        var id = (await bench.PhotosAsync(job.Row.Id)).SelectMany(p => p).Single();
+        Assert.Equal(HttpStatusCode.OK, (await shop.Client.GetAsync(new Uri($"/jobs/1001/photos/{id}", UriKind.Relative))).StatusCode);
+        Assert.Equal(HttpStatusCode.NotFound, (await shop.Client.GetAsync(new Uri($"/jobs/1002/photos/{id}", UriKind.Relative))).StatusCode);
+    }
+
+    [Fact]
+    public async Task Listeners_hear_of_their_job_alone()
+    {
+        var live = new LiveJobs();
+        using var stop = new CancellationTokenSource(TimeSpan.FromSeconds(20));
+        await using var heard = live.ListenAsync(7, stop.Token).GetAsyncEnumerator(stop.Token);
+        Assert.True(await heard.MoveNextAsync());
+        live.Tell(8, "line x");
+        live.Tell(7, "line y");
+        Assert.True(await heard.MoveNextAsync());
+        Assert.Equal("line y", heard.Current);
+        for (var i = 0; i < 100; i++) live.Tell(7, $"line {i}");
+        Assert.True(await heard.MoveNextAsync());
+        Assert.Equal("line 96", heard.Current);
+    }
+}

@@ -1,0 +1,68 @@
+// Measures the bench page on a job of 40 trials: server time, first paint, bytes on the wire. Run by ./kelvet bench.
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { openPage, root, startBrowser, startServer } from './workshop.mjs';
+
+const server = await startServer();
+const p = (times, share) => times.sort((a, b) => a - b)[Math.min(times.length - 1, Math.floor(times.length * share))];
+const say = (what, value, unit, most) => console.log(`${what.padEnd(52)}${value.toFixed(0).padStart(8)} ${unit.padEnd(4)} at most ${most}`);
+
+try {
+  const job = JSON.parse(readFileSync(join(root, 'src/Kelvet.Web/Demo/one-slot.json'), 'utf8'));
+  const steps = [];
+  for (let i = 0; i < 40; i++) steps.push({ kind: 'trial', changes: [i % 2 ? 'move stick-1 memory.A2' : 'move stick-1 memory.B1'], seen: i % 3 ? '4-5' : '6-8' });
+
+  const importPage = await (await fetch(`${server.url}/jobs/import`)).text();
+  const cookies = (await fetch(`${server.url}/jobs/import`)).headers.getSetCookie().map((c) => c.split(';')[0]).join('; ');
+  const token = (html) => /__RequestVerificationToken" type="hidden" value="([^"]+)"/.exec(html)[1];
+  const form = new FormData();
+  const fresh = await (await fetch(`${server.url}/jobs/import`, { headers: { cookie: cookies } })).text();
+  form.set('__RequestVerificationToken', token(fresh));
+  form.set(/type="file"[^>]*name="([^"]+)"/.exec(importPage)?.[1] ?? /name="([^"]+)"[^>]*type="file"/.exec(importPage)[1], new Blob([JSON.stringify({ ...job, steps })], { type: 'application/json' }), 'job.json');
+  const opened = await fetch(`${server.url}/jobs/import`, { method: 'POST', body: form, headers: { cookie: cookies }, redirect: 'manual' });
+  const path = opened.headers.get('location');
+
+  const get = async () => {
+    const clock = performance.now();
+    const html = await (await fetch(server.url + path, { headers: { cookie: cookies } })).text();
+    return [performance.now() - clock, html];
+  };
+  for (let i = 0; i < 20; i++) await get();
+  const pages = [];
+  for (let i = 0; i < 100; i++) pages.push((await get())[0]);
+  say('bench page, 40 trials, p95 of 100', p(pages, 0.95), 'ms', 200);
+  say('bench page, 40 trials, median', p(pages, 0.5), 'ms', 200);
+
+  const posts = [];
+  const shown = [];
+  for (let i = 0; i < 50; i++) {
+    const [took, html] = await get();
+    if (i > 0) shown.push(took);
+    const body = new FormData();
+    body.set('__RequestVerificationToken', token(html));
+    body.set('stepId', crypto.randomUUID());
+    body.set('lines', /name="lines" value="(\d+)"/.exec(html)[1]);
+    body.set('seen', '4-5');
+    const clock = performance.now();
+    const answer = await fetch(server.url + path, { method: 'POST', body, headers: { cookie: cookies }, redirect: 'manual' });
+    if (!answer.headers.get('location')?.includes('said=')) throw new Error(`The step was not taken: ${answer.status}`);
+    posts.push(performance.now() - clock);
+  }
+  say('acknowledging a step, 40 to 90 trials, p95 of 50', p(posts, 0.95), 'ms', 100);
+  say('bench page right after a step, p95', p(shown, 0.95), 'ms', 200);
+
+  const browser = await startBrowser();
+  const page = await openPage(browser, server);
+  let bytes = 0;
+  const wire = await page.context().newCDPSession(page);
+  await wire.send('Network.enable');
+  wire.on('Network.loadingFinished', (e) => { bytes += e.encodedDataLength; });
+  await page.goto(path);
+  await page.waitForTimeout(500);
+  const paint = await page.evaluate(() => performance.getEntriesByName('first-contentful-paint')[0].startTime);
+  say('first contentful paint, nothing cached', paint, 'ms', 1000);
+  say('transferred on the first load', bytes / 1000, 'kB', 300);
+  await browser.close();
+} finally {
+  await server.stop();
+}
