@@ -21,7 +21,7 @@ public sealed record ClimbColumn(Trial Trial, double X, double Top, double Heigh
 /// <summary>The climb: a column per trial, a row per boot stage.</summary>
 public sealed class ClimbChart
 {
-    public const double Row = 19;
+    public const double Row = 18;
     public const double Column = 44;
     public const double Head = 24;
     private const double Changes = 132;
