@@ -1,6 +1,7 @@
 // The bench, live: worked by keyboard and by touch, on two screens at once, through reloads, crashes and long jobs.
 import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { after, before, test } from 'node:test';
 import { acted, drainFor, openPage, root, start, startBrowser, startServer } from './workshop.mjs';
@@ -18,6 +19,7 @@ after(async () => {
   await server?.stop();
 });
 
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 const demo = (file) => JSON.parse(readFileSync(join(root, 'src/Kelvet.Web/Demo', file), 'utf8'));
 
 /** Imports a job and opens its bench. */
@@ -101,6 +103,36 @@ test('the gate, the state strip and the early call', async () => {
   assert.match(await page.locator('#record-panel [role=status]').innerText(), /Recorded as line 1/);
   await page.waitForFunction(() => /Recorded as line 1[\s\S]*Next: /.test(document.getElementById('announce').textContent));
   assert.deepEqual(page.problems, []);
+});
+
+test('after "4 or 5" the power button is asked for, and its answer corrects the line', async () => {
+  const page = await openPage(browser, server);
+  await open(page, { ...demo('one-slot.json'), steps: [] });
+  await start(page, '9');
+  assert.match(await page.locator('.ask').innerText(), /press the power button once/);
+  await acted(page, 'a');
+  assert.equal(await page.locator('.ask').count(), 0);
+  assert.match(await page.locator('[data-column="1"]').getAttribute('aria-label'), /1\* corrected: as received → POST, no picture/i);
+  assert.deepEqual(page.problems, []);
+});
+
+test('axe finds nothing in the states of the gate and with the menus open', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/jobs/1009?do=clear-cmos');
+  const check = async (state) => {
+    await page.evaluate(axe);
+    const found = await page.evaluate(() => globalThis.axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }));
+    assert.deepEqual(found.violations.map((v) => `${state} ${v.id}: ${v.nodes[0].target}`), []);
+  };
+  await acted(page, 'g');
+  await check('draining');
+  await page.waitForFunction(() => !document.querySelector('.gate [data-key=g]').disabled);
+  await check('drained');
+  await acted(page, 'g');
+  await page.keyboard.press('i');
+  await check('details');
+  await page.locator('.safety summary').click();
+  await check('timers');
 });
 
 test('what tripped a breaker is not powered with its supply in', async () => {

@@ -20,9 +20,6 @@ internal sealed class Beliefs
     /// <summary>An outcome less likely than this is not listed.</summary>
     private const double WorthListing = 0.01;
 
-    /// <summary>A fault that keeps a picture away less often than this in the machine as received is not what is looked for.</summary>
-    private const double Relevant = 0.08;
-
     /// <summary>Minutes that losing a spare is worth. Bench judgement: an hour's work.</summary>
     private const double SpareMinutes = 60;
 
@@ -72,7 +69,7 @@ internal sealed class Beliefs
         if (job.Trials.LastOrDefault(t => !t.Seen.ShowsPicture) is { } failure) settings.Add(failure.Situation);
         var back = job.Now.BackIn(job.Intake.Received);
         return [.. diagnosis.Faults.Select(f => !f.DealtWith(back)
-            && settings.Any(s => f.Engaged(s) * (1 - f.Mode.Reach[(int)BootStage.Picture]) >= Relevant))];
+            && settings.Any(s => Closing.Keeps(f, s)))];
     }
 
     /// <summary>Weighs a step.</summary>

@@ -140,7 +140,7 @@ internal sealed class Closing
     }
 
     /// <summary>Whether a fault that is there keeps a picture away often enough to matter.</summary>
-    private static bool Keeps(Fault fault, Situation there) => fault.Engaged(there) * (1 - fault.Mode.Reach[(int)BootStage.Picture]) >= Relevant;
+    public static bool Keeps(Fault fault, Situation there) => fault.Engaged(there) * (1 - fault.Mode.Reach[(int)BootStage.Picture]) >= Relevant;
 
     /// <summary>What is done about a unit in the machine: the mend that helps most for its minutes, or another part in its place.</summary>
     private Move? DealWith(Suspect suspect, FaultBelief[] live)

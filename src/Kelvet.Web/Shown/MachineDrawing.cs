@@ -97,9 +97,22 @@ public sealed class MachineDrawing
 
     private string TitleOf(Unit? unit, Place place)
     {
-        if (unit is null) return $"{Text.Capital(place.Words())}: empty";
+        var channel = place.Kind == PlaceKind.Memory && _situation.Board?.Slot(place.Part) is { } slot ? $", channel {slot.Channel}{FillOf(slot.Name)}" : "";
+        if (unit is null) return $"{Text.Capital(place.Words())}{channel}: empty";
         var standing = SuspectOf(unit) is { } s ? $", {s.Standing.Words()}" : "";
-        return $"{Text.Capital(place.Words())}: {unit.Name} ({unit.Origin.Words()}{standing})";
+        return $"{Text.Capital(place.Words())}{channel}: {unit.Name} ({unit.Origin.Words()}{standing})";
+    }
+
+    /// <summary>
+    /// When a slot is filled, counted from the CPU: on boards of four slots the second and fourth come first (common
+    /// practice; the board's own manual decides).
+    /// </summary>
+    private string FillOf(string slot)
+    {
+        var slots = _situation.Board!.Slots;
+        var at = slots.ToList().FindIndex(x => x.Name == slot);
+        if (slots.Length != 4) return "";
+        return at is 1 or 3 ? ", filled first" : ", filled after the others";
     }
 
     private Suspect? SuspectOf(Unit unit) => _diagnosis.Suspects.FirstOrDefault(s => s.Unit.Id == unit.Id);

@@ -139,6 +139,20 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         return BackToBench();
     }
 
+    /// <summary>Line of the last start when it leaves open whether POST completed and the button was not tried; null otherwise.</summary>
+    public int? Undecided => Job.Row.Power == Power.On && Job.Bench.Trials.LastOrDefault() is { } last && last.Number == Job.Bench.Lines.Length && last.Entry.Button is null
+        && last.Seen.Low < BootStage.PostNoPicture && last.Seen.High >= BootStage.PostNoPicture && !last.Seen.ShowsPicture ? last.Number : null;
+
+    /// <summary>What the power button did after the last start: the line is corrected by it.</summary>
+    public async Task<IActionResult> OnPostButtonAsync(ButtonTest button, int line, Guid stepId)
+    {
+        await PrepareAsync();
+        if (Undecided != line) return Refused("That start has been followed by another line. Correct it in the log.");
+        var start = Job.Bench.Trials[^1].Entry;
+        var corrected = new TrialEntry(Guid.NewGuid(), start.Changes, start.Seen, start.Stall) { Button = button, Signs = start.Signs, Note = start.Note, By = start.By, At = start.At };
+        return await RecordAsync(new StrikeEntry(Id(stepId), Job.Bench.Lines[line - 1].Written.Id, "Power-button test after the start.", corrected), Job.Bench.Lines.Length, null);
+    }
+
     /// <summary>Starts a countdown, or stops it.</summary>
     public async Task<IActionResult> OnPostTimerAsync(string name, int seconds)
     {

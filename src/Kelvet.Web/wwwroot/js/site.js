@@ -60,7 +60,7 @@ document.addEventListener('keydown', (event) => {
   const step = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
   if (!machine || !step || !event.target.matches('a')) return;
   const centre = (a) => {
-    const r = a.querySelector('.body').getBoundingClientRect();
+    const r = a.querySelector('.body, .empty').getBoundingClientRect();
     return [r.x + r.width / 2, r.y + r.height / 2];
   };
   const [x, y] = centre(event.target);
