@@ -137,6 +137,6 @@ public class JobTests
         Assert.Null(Comparison.Of(d, 4, 99));
         var swap = Comparison.Of(StoryTests.CutsOutOnItsSupply().Diagnosis, 7, 8)!;
         Assert.True(swap.Tells);
-        Assert.Equal("power supply", Assert.Single(swap.Differences).Where);
+        Assert.Equal("supply", Assert.Single(swap.Differences).Where);
     }
 }

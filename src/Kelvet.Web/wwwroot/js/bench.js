@@ -63,8 +63,11 @@ function takeUp(html, { keepRecord = false, force = false } = {}) {
     if (el && left !== undefined) [el.scrollLeft, el.scrollTop] = [left, top];
   }
   if (lines !== fresh.dataset.lines) newest();
-  if (focused && (document.activeElement === document.body || !document.activeElement)) {
-    (document.querySelector(focused) ?? document.getElementById('main')).focus({ preventScroll: true });
+  if ((focused || force) && (document.activeElement === document.body || !document.activeElement)) {
+    const again = focused ? document.querySelector(focused) : null;
+    again?.focus({ preventScroll: true });
+    // What had the focus is gone, or cannot take it any more: the work itself has it then.
+    if (document.activeElement === document.body || !document.activeElement) document.getElementById('main').focus({ preventScroll: true });
   }
   if (keepRecord && lines !== fresh.dataset.lines) {
     tellStale(fresh.dataset.lines);
