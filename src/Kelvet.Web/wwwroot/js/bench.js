@@ -99,6 +99,8 @@ function tellNews() {
 }
 
 async function load(address, { push = true, body, keepRecord = false, quiet = false } = {}) {
+  // What is being sent brings the newest state with it: a refresh would only overtake it with an older one.
+  if (quiet && sending && !body) return;
   const turn = ++latest;
   const answer = await fetch(address, { ...(body ? { method: 'POST', body } : {}), headers: { 'X-Bench': me } });
   const html = await answer.text();
