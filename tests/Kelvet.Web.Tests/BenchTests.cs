@@ -66,6 +66,18 @@ public class BenchTests
         Assert.Null((await shop.GetAsync("/jobs/1007")).QuerySelector(".timer"));
     }
 
+    [Fact]
+    public async Task The_put_back_list_checks_itself_off()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        async Task<string> ListAsync() => (await shop.GetAsync("/jobs/1010")).QuerySelector(".put-back ul")!.TextContent;
+        async Task StartAsync(string change) => await shop.SendAsync(await shop.GetAsync("/jobs/1010"), "#record", [("do", change)], ("seen", "4"));
+        await StartAsync("remove drive");
+        Assert.Matches("☐ Storage port 1: received .*, now empty", await ListAsync());
+        await StartAsync("connect drive");
+        Assert.Matches("☑ Storage port 1: received .*, back", await ListAsync());
+    }
+
     [Theory]
     [InlineData(SKEncodedImageFormat.Png)]
     [InlineData(SKEncodedImageFormat.Jpeg)]

@@ -164,7 +164,7 @@ internal sealed class Closing
             if (!_now.TryAfter(new Change.Swap(unit.Id, standIn.Id), out _, out _)) continue;
             var swap = Candidate(Candidates.WithDisplay(new Change.Swap(unit.Id, standIn.Id), place, standIn));
             return condemned
-                ? new Move(Phase.Repair, swap, $"{unit.Name} is condemned, proved both ways. {Capital(swap.Words)}; then everything goes back and is proved to run.", "")
+                ? new Move(Phase.Repair, swap, $"{unit.Name} is condemned, proved both ways. Put {standIn.Name} in its place.", "Then everything goes back as it was received and is proved to run.")
                 : new Move(Phase.Prove, swap, $"{Capital(swap.Words)}.", $"{unit.Name} is at {Percent.Words(suspect.Probability)}. If the machine starts without it, half the proof is there.");
         }
 

@@ -54,6 +54,18 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>Where the machine differs from how it was received.</summary>
     public IReadOnlyList<Difference> NotBack => Comparison.Between(Job.Bench.Intake.Received, Job.Bench.Now.Now, Job.Bench.Now.Parts);
 
+    /// <summary>Every place that was ever changed, as it was received and as it is now, and whether it is back.</summary>
+    public IEnumerable<(Difference Place, bool IsBack)> PutBackList
+    {
+        get
+        {
+            var away = NotBack;
+            var received = Job.Bench.Intake.Received;
+            return away.Concat(Job.Bench.Trials.SelectMany(t => Comparison.Between(received, t.Situation.Now, Job.Bench.Now.Parts)))
+                .DistinctBy(d => d.Where).Select(d => (d, away.All(a => a.Where != d.Where)));
+        }
+    }
+
     /// <summary>Countdowns that are started by hand: name, seconds and what they are for.</summary>
     public IReadOnlyList<(string Name, int Seconds, string Title)> HandTimersFor => HandTimers;
 
@@ -135,6 +147,7 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         if (Gate.Step == GateStep.WaitForDrain) return Refused("It is still draining. Wait for the countdown.");
         if (Gate.Step == GateStep.TakePowerOff) return Refused("Hands go in first: take the power off, then drain.");
         await bench.PowerAsync(Number, Power.OnAgain, HttpContext.RequestAborted);
+        await bench.StopTimerAsync(Job.Row.Id, "drain", HttpContext.RequestAborted);
         await bench.StartTimerAsync(Number, "wait", 60, HttpContext.RequestAborted);
         return BackToBench();
     }
