@@ -10,7 +10,7 @@ namespace Kelvet.Core.Tests;
 /// <summary>The worked job of docs/how-it-reasons.md says what the program says.</summary>
 public partial class WorkedJobTests
 {
-    private static readonly string Docs = Path.Combine(Root(), "docs");
+    private static readonly string Docs = Path.Combine(Outside.Root, "docs");
 
     private static readonly string Text = File.ReadAllText(Path.Combine(Docs, "how-it-reasons.md"));
 
@@ -59,12 +59,6 @@ public partial class WorkedJobTests
         }
     }
 
-    private static string Root()
-    {
-        var folder = new DirectoryInfo(AppContext.BaseDirectory);
-        while (!File.Exists(Path.Combine(folder.FullName, "Kelvet.slnx"))) folder = folder.Parent!;
-        return folder.FullName;
-    }
 
     [GeneratedRegex(@"^\| (?<n>\d) \| [^|]+ \| (?<seen>[\d-]+) \| (?<suspects>[^|]+) \| (?<next>[^|]+) \|$", RegexOptions.Multiline)]
     private static partial Regex Row();

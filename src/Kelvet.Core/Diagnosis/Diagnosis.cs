@@ -112,7 +112,7 @@ public sealed class BenchDiagnosis
             pieces.Add(new Evidence(0, null, null, EvidenceColumn.OfTrial(faults, received, Ceiling.Of(received), reported, atlas.ReportedSlip)));
         }
 
-        pieces.AddRange(job.Trials.Select(t => new Evidence(t.Number, t, null, EvidenceColumn.OfTrial(faults, t, atlas.Slip))));
+        pieces.AddRange(job.Trials.Select(t => new Evidence(t.Number, t, null, EvidenceColumn.OfTrial(faults, t, atlas))));
         pieces.AddRange(job.Testimonies.Select(t => EvidenceOfTestimony(t, faults, atlas)).OfType<Evidence>());
         return [.. pieces.OrderBy(p => p.Line)];
     }
@@ -124,7 +124,7 @@ public sealed class BenchDiagnosis
         return outlet is null ? job.Intake.Received : job.Intake.Received.WithUnit(Place.Outlet, outlet.Id);
     }
 
-    private Evidence EvidenceOfTrial(Trial trial) => new(trial.Number, trial, null, EvidenceColumn.OfTrial(Faults, trial, Atlas.Slip));
+    private Evidence EvidenceOfTrial(Trial trial) => new(trial.Number, trial, null, EvidenceColumn.OfTrial(Faults, trial, Atlas));
 
     private static Evidence? EvidenceOfTestimony(Testimony testimony, ImmutableArray<Fault> faults, Atlas atlas) =>
         EvidenceColumn.OfTestimony(faults, testimony, atlas) is { } column ? new Evidence(testimony.Number, null, testimony, column) : null;

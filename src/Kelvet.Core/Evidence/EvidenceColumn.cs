@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Signals;
 
 namespace Kelvet.Core.Evidence;
 
@@ -91,9 +92,9 @@ public sealed class EvidenceColumn
         };
     }
 
-    /// <summary>A trial from the log.</summary>
-    public static EvidenceColumn OfTrial(IReadOnlyList<Fault> faults, Trial trial, double slip) =>
-        OfTrial(faults, trial.Situation, trial.Ceiling, trial.Seen, slip, trial.Entry.Stall);
+    /// <summary>A trial from the log, with what the atlas's tables make of its lights, codes and beeps.</summary>
+    public static EvidenceColumn OfTrial(IReadOnlyList<Fault> faults, Trial trial, Atlas atlas) =>
+        OfTrial(faults, trial.Situation, trial.Ceiling, trial.Seen, atlas.Slip, SignalEvidence.Of(trial.Entry, trial.Situation.Board, atlas.Signals));
 
     /// <summary>A finding, claim or try elsewhere from the log; null when the atlas does not know the check.</summary>
     public static EvidenceColumn? OfTestimony(IReadOnlyList<Fault> faults, Testimony testimony, Atlas atlas) => testimony.Entry switch

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Signals;
 
 namespace Kelvet.Core.Faults;
 
@@ -107,6 +108,9 @@ public sealed record Atlas(
     ImmutableArray<IntakeContext> Contexts, ImmutableArray<FaultMode> Modes, ImmutableArray<Check> Checks,
     ImmutableArray<Practice> Practices, WorkTimes Work)
 {
+    /// <summary>The tables that codes, beeps and lights are read by.</summary>
+    public SignalLibrary Signals { get; init; } = SignalLibrary.Standard;
+
     /// <summary>The atlas that ships with Kelvet.</summary>
     public static Atlas Standard { get; } = LoadStandard();
 

@@ -88,11 +88,31 @@ public enum FanBehaviour
     Still, Twitch, Run, RunThenStop, FullSpeed,
 }
 
-/// <summary>What was seen and heard of a start besides how far it got. None of it is evidence yet by itself.</summary>
+/// <summary>What a code display did at the end.</summary>
+public enum CodeMotion
+{
+    /// <summary>It stood.</summary>
+    Stuck,
+    /// <summary>It still changed when it was read.</summary>
+    Passing,
+    /// <summary>The same codes came round again and again.</summary>
+    Cycling,
+}
+
+/// <summary>What was seen and heard of a start besides how far it got. Code, beeps and lights are weighed by the tables of signals.</summary>
 public sealed record Signs
 {
     /// <summary>The two-digit code that stood last, as shown; at most 8 characters; empty when there was none.</summary>
     public string Code { get; init; } = "";
+
+    /// <summary>Whether it stood, was still changing, or came round again and again.</summary>
+    public CodeMotion Motion { get; init; }
+
+    /// <summary>Codes in the order in which they came, separated by spaces, at most 240 characters; empty when only the last was noted.</summary>
+    public string Codes { get; init; } = "";
+
+    /// <summary>Indicators in the order in which they lit (<see cref="Signals.LightSequence"/>), or blinks ("3 amber 2 white"); at most 80 characters.</summary>
+    public string Lights { get; init; } = "";
 
     /// <summary>Beeps as the technician writes them ("1 long 3 short"), at most 60 characters; empty when none were noted.</summary>
     public string Beeps { get; init; } = "";
@@ -114,6 +134,8 @@ public sealed record Signs
 
     public const int LongestCode = 8;
     public const int LongestBeeps = 60;
+    public const int LongestCodes = 240;
+    public const int LongestLights = 80;
     public const int LongestWait = 7200;
 }
 

@@ -124,12 +124,13 @@ public static class JobFormat
         switch (kind)
         {
             case UnitKind.Motherboard:
-                part.Only([.. common, "slots", "outputs", "cards", "socket", "memory", "tells-post", "firmware", "flashes-without-cpu"]);
+                part.Only([.. common, "slots", "outputs", "cards", "socket", "memory", "tells-post", "tables", "firmware", "flashes-without-cpu"]);
                 unit = new Motherboard(id, name, origin, part.Get("slots").Items().Select(ReadSlot), ReadOutputs(part), part.Find("cards")?.Items().Select(c => c.Text(20)) ?? [])
                 {
                     Socket = part.TextOr("socket", "", 20),
                     MemoryType = part.TextOr("memory", "", 20),
                     TellsPost = part.FlagOr("tells-post", false),
+                    Tables = [.. part.Find("tables")?.Items().Select(t => t.Slug()) ?? []],
                     Firmware = part.Find("firmware")?.Whole(0, 1_000_000),
                     FlashesWithoutCpu = part.FlagOr("flashes-without-cpu", false),
                 };
@@ -169,10 +170,13 @@ public static class JobFormat
 
     private static Signs SignsOf(DataPart part)
     {
-        part.Only("code", "beeps", "fans", "card-fans", "waited", "temperature");
+        part.Only("code", "motion", "codes", "lights", "beeps", "fans", "card-fans", "waited", "temperature");
         return new Signs
         {
             Code = part.TextOr("code", "", Signs.LongestCode),
+            Motion = part.Find("motion")?.Choice<CodeMotion>() ?? CodeMotion.Stuck,
+            Codes = part.TextOr("codes", "", Signs.LongestCodes),
+            Lights = part.TextOr("lights", "", Signs.LongestLights),
             Beeps = part.TextOr("beeps", "", Signs.LongestBeeps),
             Fans = part.Find("fans")?.Choice<FanBehaviour>(),
             CardFans = part.Find("card-fans")?.Choice<FanBehaviour>(),

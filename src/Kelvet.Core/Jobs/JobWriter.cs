@@ -69,6 +69,7 @@ public static class JobWriter
                 Put(node, "socket", b.Socket);
                 Put(node, "memory", b.MemoryType);
                 node["tells-post"] = b.TellsPost;
+                if (b.Tables.Length > 0) node["tables"] = new JsonArray([.. b.Tables.Select(t => (JsonNode)t)]);
                 if (b.Firmware is { } version) node["firmware"] = version;
                 if (b.FlashesWithoutCpu) node["flashes-without-cpu"] = true;
                 break;
@@ -99,6 +100,9 @@ public static class JobWriter
     {
         var node = new JsonObject();
         if (signs.Code.Length > 0) node["code"] = signs.Code;
+        if (signs.Motion != CodeMotion.Stuck) node["motion"] = DataPart.Dashed(signs.Motion);
+        if (signs.Codes.Length > 0) node["codes"] = signs.Codes;
+        if (signs.Lights.Length > 0) node["lights"] = signs.Lights;
         if (signs.Beeps.Length > 0) node["beeps"] = signs.Beeps;
         if (signs.Fans is { } fans) node["fans"] = DataPart.Dashed(fans);
         if (signs.CardFans is { } cardFans) node["card-fans"] = DataPart.Dashed(cardFans);

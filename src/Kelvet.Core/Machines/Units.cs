@@ -160,6 +160,17 @@ public sealed record Motherboard : Unit
     /// </summary>
     public bool TellsPost { get; init; }
 
+    private readonly ImmutableArray<string> _tables = [];
+
+    /// <summary>Ids of the tables of codes, beeps and lights that it goes by, at most 6; empty when its family is not known.</summary>
+    public ImmutableArray<string> Tables
+    {
+        get => _tables;
+        init => _tables = value.Length <= 6 && value.All(UnitId.IsValid)
+            ? value
+            : throw new ArgumentException("A board goes by at most 6 tables, named by their ids.", nameof(value));
+    }
+
     /// <summary>Firmware version as a whole number that rises, null when not known.</summary>
     public int? Firmware { get; init; }
 
