@@ -159,7 +159,7 @@ public class SignalEvidenceTests
         Assert.Equal<StallDomain>([StallDomain.Memory], Lights(30, (StallDomain.Cpu, 0, 1), (StallDomain.Video, 1.1, null)).Skipped);
         Assert.Equal("cpu memory~", Lights(9, (StallDomain.Cpu, 0, 1), (StallDomain.Memory, 1, 1.5), (StallDomain.Memory, 2, 2.5), (StallDomain.Memory, 3, 3.6), (StallDomain.Memory, 4, null)).Key);
         Assert.Equal("cpu* memory*", Lights(30, (StallDomain.Cpu, 0, null), (StallDomain.Memory, 0.2, null)).Key);
-        Assert.Equal("cpu@ memory@", Lights(9, (StallDomain.Cpu, 0, 1), (StallDomain.Memory, 1, 2), (StallDomain.Cpu, 2, 3), (StallDomain.Memory, 3, 4)).Key);
+        Assert.Equal("cpu@ memory@", Lights(4.5, (StallDomain.Cpu, 0, 1), (StallDomain.Memory, 1, 2), (StallDomain.Cpu, 2, 3), (StallDomain.Memory, 3, 4)).Key);
         Assert.Equal("cpu memory video boot none", Lights(9, (StallDomain.Cpu, 0, 1), (StallDomain.Memory, 1, 2), (StallDomain.Video, 2, 3), (StallDomain.Boot, 3, 4)).Key);
         Assert.Equal("none", Lights(20).Key);
         Assert.Throws<ArgumentException>(() => Lights(9, (StallDomain.Cpu, 2, 1)));

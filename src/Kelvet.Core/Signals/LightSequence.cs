@@ -44,6 +44,9 @@ public sealed partial record LightSequence(ImmutableArray<LightStep> Steps, bool
     /// <summary>Indicators lit together for less than this are one that follows the other, seconds: a finger is not quicker.</summary>
     private const double Overlap = 0.4;
 
+    /// <summary>All dark for this long counts as gone dark, seconds.</summary>
+    private const double DarkFor = 2;
+
     /// <summary>From this on a light that is still lit is called stuck, seconds. Common practice: wait a minute.</summary>
     public const double Stuck = 20;
 
@@ -84,7 +87,7 @@ public sealed partial record LightSequence(ImmutableArray<LightStep> Steps, bool
                 : LightManner.Plain;
             return new LightStep(light, manner, Math.Round(own.Sum(t => OffOf(t) - t.On), 1));
         });
-        return new LightSequence([.. steps], still.Length > 0, still.Length == 0);
+        return new LightSequence([.. steps], still.Length > 0, still.Length == 0 && end - all.Max(OffOf) >= DarkFor);
     }
 
     /// <summary>Reads the written form, with or without times.</summary>

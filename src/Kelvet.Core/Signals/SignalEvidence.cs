@@ -18,8 +18,8 @@ public sealed record SignalSaying(SignalAnswer Answer, StallSignal? Weighed, str
 /// </summary>
 public static class SignalEvidence
 {
-    /// <summary>Most that all signals of one start may favour one domain over another. Bench judgement.</summary>
-    public const double MostRatio = 25;
+    /// <summary>Most that all signals of one start may favour one domain over another: a little more than one plain indicator. Bench judgement.</summary>
+    public const double MostRatio = 40;
 
     /// <summary>Added uncertainty where the family is not known, and for a row that is doubtful. Bench judgement.</summary>
     private const double UnknownFamily = 0.2;
