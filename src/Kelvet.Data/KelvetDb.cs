@@ -19,6 +19,14 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
 
     public DbSet<PhotoRow> Photos => Set<PhotoRow>();
 
+    public DbSet<CaptureRow> Captures => Set<CaptureRow>();
+
+    public DbSet<ReaderRow> Readers => Set<ReaderRow>();
+
+    public DbSet<SignalTableRow> SignalTables => Set<SignalTableRow>();
+
+    public DbSet<MakerRow> Makers => Set<MakerRow>();
+
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
         modelBuilder.Entity<JobRow>(job =>
@@ -36,6 +44,9 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
         });
         modelBuilder.Entity<TimerRow>().HasIndex(t => t.JobId);
         modelBuilder.Entity<PhotoRow>().HasIndex(p => new { p.JobId, p.StepId });
+        modelBuilder.Entity<CaptureRow>().HasIndex(c => new { c.JobId, c.StepId });
+        modelBuilder.Entity<ReaderRow>().HasIndex(r => r.Name).IsUnique();
+        modelBuilder.Entity<MakerRow>().HasIndex(m => m.Maker).IsUnique();
         modelBuilder.Entity<ShopRow>(shop =>
         {
             shop.Property(s => s.School).HasDefaultValue("advisor");

@@ -86,6 +86,70 @@ public sealed class PhotoRow
     public DateTime AtUtc { get; set; }
 }
 
+/// <summary>The codes of one start as a reader showed them, in the plain text of a capture.</summary>
+public sealed class CaptureRow
+{
+    public int Id { get; set; }
+
+    public int JobId { get; set; }
+
+    /// <summary>Id of the line.</summary>
+    public Guid StepId { get; set; }
+
+    /// <summary>Where it came from: names of readers, or of the file.</summary>
+    public string Source { get; set; } = "";
+
+    public string Text { get; set; } = "";
+
+    public DateTime AtUtc { get; set; }
+}
+
+/// <summary>How a reader of POST codes is connected.</summary>
+public enum ReaderKind
+{
+    Serial, Network, Simulated,
+}
+
+/// <summary>A reader of POST codes that the shop has.</summary>
+public sealed class ReaderRow
+{
+    public int Id { get; set; }
+
+    public string Name { get; set; } = "";
+
+    public ReaderKind Kind { get; set; }
+
+    /// <summary>"/dev/ttyUSB0", "host:port", or the id of a scenario.</summary>
+    public string Address { get; set; } = "";
+
+    /// <summary>Bits a second of a serial reader.</summary>
+    public int Baud { get; set; } = 115200;
+
+    /// <summary>Number of the job whose machine it is plugged into; null when it lies idle.</summary>
+    public int? JobNumber { get; set; }
+}
+
+/// <summary>A table of signals that the shop has brought in, as its file.</summary>
+public sealed class SignalTableRow
+{
+    /// <summary>The table's id.</summary>
+    public string Id { get; set; } = "";
+
+    public string Text { get; set; } = "";
+}
+
+/// <summary>Which tables a maker's boards go by.</summary>
+public sealed class MakerRow
+{
+    public int Id { get; set; }
+
+    /// <summary>How the names of its boards begin.</summary>
+    public string Maker { get; set; } = "";
+
+    /// <summary>Ids of tables, separated by spaces.</summary>
+    public string Tables { get; set; } = "";
+}
+
 /// <summary>One line of a job's log. Never updated or deleted; triggers in the database refuse it.</summary>
 public sealed class StepRow
 {

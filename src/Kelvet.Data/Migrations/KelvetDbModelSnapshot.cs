@@ -17,6 +17,36 @@ namespace Kelvet.Data.Migrations
 #pragma warning disable 612, 618
             modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
 
+            modelBuilder.Entity("Kelvet.Data.CaptureRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateTime>("AtUtc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("JobId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<Guid>("StepId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("JobId", "StepId");
+
+                    b.ToTable("Captures");
+                });
+
             modelBuilder.Entity("Kelvet.Data.JobRow", b =>
                 {
                     b.Property<int>("Id")
@@ -80,6 +110,28 @@ namespace Kelvet.Data.Migrations
                     b.ToTable("Jobs");
                 });
 
+            modelBuilder.Entity("Kelvet.Data.MakerRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Maker")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Tables")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Maker")
+                        .IsUnique();
+
+                    b.ToTable("Makers");
+                });
+
             modelBuilder.Entity("Kelvet.Data.PhotoRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -104,6 +156,37 @@ namespace Kelvet.Data.Migrations
                     b.HasIndex("JobId", "StepId");
 
                     b.ToTable("Photos");
+                });
+
+            modelBuilder.Entity("Kelvet.Data.ReaderRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Baud")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("JobNumber")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Name")
+                        .IsUnique();
+
+                    b.ToTable("Readers");
                 });
 
             modelBuilder.Entity("Kelvet.Data.ShelfRow", b =>
@@ -156,6 +239,20 @@ namespace Kelvet.Data.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("Shops");
+                });
+
+            modelBuilder.Entity("Kelvet.Data.SignalTableRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("SignalTables");
                 });
 
             modelBuilder.Entity("Kelvet.Data.StepRow", b =>

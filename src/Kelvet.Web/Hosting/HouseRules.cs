@@ -49,7 +49,8 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
         var learnt = Experience.Of(Atlas.Standard, proved);
         var preferences = PreferencesOf(row);
         var school = School.Standard.FirstOrDefault(s => s.Id == row.School) ?? School.Advisor;
-        return new Rules(preferences.ApplyTo(Experience.ApplyTo(Atlas.Standard, learnt)), learnt, school, preferences, row.DrainSeconds);
+        var signals = await scope.ServiceProvider.GetRequiredService<SignalStore>().LibraryAsync();
+        return new Rules(preferences.ApplyTo(Experience.ApplyTo(Atlas.Standard, learnt)) with { Signals = signals }, learnt, school, preferences, row.DrainSeconds);
     }
 
     /// <summary>The stored preferences; the usual ones when none are stored or they cannot be read.</summary>

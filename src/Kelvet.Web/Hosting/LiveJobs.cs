@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
 using System.Threading.Channels;
 
@@ -7,30 +8,48 @@ namespace Kelvet.Web.Hosting;
 /// <summary>Tells every bench that has a job open that something about it has changed.</summary>
 public sealed class LiveJobs
 {
-    private readonly ConcurrentDictionary<(int Job, Guid Listener), Channel<string>> _listeners = new();
+    private readonly ConcurrentDictionary<(int Job, Guid Listener), (Channel<string> News, Channel<bool> Codes)> _listeners = new();
 
     /// <summary>Tells all who listen to a job.</summary>
     /// <param name="job">Its number.</param>
     /// <param name="what">"line" for a line of the log, "bench" for power or timers.</param>
     public void Tell(int job, string what)
     {
-        foreach (var (key, channel) in _listeners)
+        foreach (var (key, channels) in _listeners)
         {
-            if (key.Job == job) channel.Writer.TryWrite(what);
+            if (key.Job == job) channels.News.Writer.TryWrite(what);
         }
     }
 
-    /// <summary>What is told about a job, from now on until the listener goes away.</summary>
-    public async IAsyncEnumerable<string> ListenAsync(int job, [EnumeratorCancellation] CancellationToken cancel)
+    /// <summary>Tells that a reader of the job showed something new.</summary>
+    public void TellCodes(int job)
     {
-        // Old news is worthless: a slow listener refreshes once.
-        var channel = Channel.CreateBounded<string>(new BoundedChannelOptions(4) { FullMode = BoundedChannelFullMode.DropOldest });
+        foreach (var (key, channels) in _listeners)
+        {
+            if (key.Job == job) channels.Codes.Writer.TryWrite(true);
+        }
+    }
+
+    /// <summary>What is told about a job, from now on until the listener goes away: "changed" and "codes".</summary>
+    /// <param name="job">Its number.</param>
+    /// <param name="codes">What its readers show, for the page.</param>
+    /// <param name="cancel">The listener went away.</param>
+    public async IAsyncEnumerable<SseItem<string>> ListenAsync(int job, Func<string> codes, [EnumeratorCancellation] CancellationToken cancel)
+    {
+        // Old news is worthless: a slow listener refreshes once. Codes come in floods and must not push out news.
+        var news = Channel.CreateBounded<string>(new BoundedChannelOptions(4) { FullMode = BoundedChannelFullMode.DropOldest });
+        var shown = Channel.CreateBounded<bool>(new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest });
         var key = (job, Guid.NewGuid());
-        _listeners[key] = channel;
+        _listeners[key] = (news, shown);
         try
         {
-            yield return "here";
-            await foreach (var what in channel.Reader.ReadAllAsync(cancel)) yield return what;
+            yield return new SseItem<string>("here", "changed");
+            while (!cancel.IsCancellationRequested)
+            {
+                if (news.Reader.TryRead(out var what)) yield return new SseItem<string>(what, "changed");
+                else if (shown.Reader.TryRead(out _)) yield return new SseItem<string>(codes(), "codes");
+                else await Task.WhenAny(news.Reader.WaitToReadAsync(cancel).AsTask(), shown.Reader.WaitToReadAsync(cancel).AsTask());
+            }
         }
         finally
         {

@@ -1,6 +1,9 @@
 using System.Net;
 using System.Net.Sockets;
+using System.Text;
+using System.Text.Json;
 using Kelvet.Core.Files;
+using Kelvet.Core.Signals;
 using Kelvet.Data;
 using Kelvet.Web.Demo;
 using Microsoft.AspNetCore.DataProtection;
@@ -87,7 +90,10 @@ public static class Server
         services.AddScoped<JobStore>();
         services.AddScoped<Shop>();
         services.AddScoped<BenchState>();
+        services.AddScoped<SignalStore>();
         services.AddSingleton<LiveJobs>();
+        services.AddSingleton<Readers>();
+        services.AddHostedService(s => s.GetRequiredService<Readers>());
         services.AddScoped<Visitor>();
         services.AddSingleton<HouseRules>();
         services.AddSingleton<DiagnosisCache>();
@@ -112,7 +118,17 @@ public static class Server
         app.UseStatusCodePagesWithReExecute("/error/{0}");
         app.UseStaticFiles();
         app.MapRazorPages();
-        app.MapGet("/jobs/{number:int}/live", (int number, LiveJobs live, CancellationToken cancel) => TypedResults.ServerSentEvents(live.ListenAsync(number, cancel), "changed"));
+        app.MapGet("/jobs/{number:int}/live", async (int number, LiveJobs live, Readers readers, HouseRules house, JobStore store, CancellationToken cancel) =>
+        {
+            var signals = (await house.CurrentAsync()).Atlas.Signals;
+            var family = signals.FamilyOf((await store.FindAsync(number, cancel))?.Bench.Now.Board);
+            return TypedResults.ServerSentEvents(live.ListenAsync(number, () => JsonSerializer.Serialize(readers.Shown(number, signals, family), JsonSerializerOptions.Web), cancel));
+        });
+        app.MapGet("/jobs/{number:int}/captures/{id:int}.txt", async (int number, int id, SignalStore signals, CancellationToken cancel) =>
+            await signals.CaptureAsync(number, id, cancel) is { } text ? Results.File(Encoding.UTF8.GetBytes(text), "text/plain; charset=utf-8", $"codes-{number}-{id}.txt") : Results.NotFound());
+        app.MapGet("/codes/{table}.csv", async (string table, HouseRules house) => (await house.CurrentAsync()).Atlas.Signals.Table(table) is { } found
+            ? Results.File(Encoding.UTF8.GetBytes(SignalTableFile.Write(found)), "text/csv; charset=utf-8", $"{found.Id}.csv") : Results.NotFound());
+        Listening.Map(app);
         app.MapGet("/jobs/{number:int}/photos/{id:guid}", async (int number, Guid id, BenchState bench, CancellationToken cancel) =>
             await bench.PhotoAsync(number, id, cancel) is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound());
         app.MapGet("/healthz", () => Results.Text("kelvet"));

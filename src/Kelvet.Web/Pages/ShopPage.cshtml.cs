@@ -3,6 +3,7 @@ using Kelvet.Core.Files;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 using Kelvet.Data;
+using Kelvet.Devices;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Pages.Jobs;
 using Microsoft.AspNetCore.Mvc;
@@ -11,7 +12,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages;
 
 /// <summary>The shop's name, clock and shelf of known-good parts.</summary>
-public sealed class ShopPageModel(Shop shop, HouseRules house, TimeProvider clock) : PageModel
+public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signals, Readers hub, TimeProvider clock) : PageModel
 {
     /// <summary>Kinds that are lent from job to job. Boards are described in a job, where their slots are known.</summary>
     public static IReadOnlyList<UnitKind> Kinds { get; } =
@@ -25,6 +26,12 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, TimeProvider cloc
     public string Zone { get; private set; } = "";
 
     public IReadOnlyList<Unit> Shelf { get; private set; } = [];
+
+    /// <summary>Readers of POST codes with what they do now.</summary>
+    public IReadOnlyList<(ReaderRow Row, ReaderView? View)> Readers { get; private set; } = [];
+
+    /// <summary>Serial ports of this machine.</summary>
+    public static IEnumerable<string> Ports => SerialCodeLine.Ports();
 
     public string? Problem { get; private set; }
 
@@ -64,6 +71,27 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, TimeProvider cloc
         Name = row.Name;
         Zone = row.TimeZone;
         Shelf = await shop.ShelfAsync();
+        var views = hub.All().ToDictionary(v => v.Id);
+        Readers = [.. (await signals.ReadersAsync()).Select(r => (r, views.GetValueOrDefault(r.Id)))];
+    }
+
+    public async Task<IActionResult> OnPostReaderAsync(string? name, ReaderKind kind, string? address, int baud)
+    {
+        await OnGetAsync();
+        var row = new ReaderRow { Name = name?.Trim() ?? "", Kind = kind, Address = address?.Trim() ?? "", Baud = baud };
+        if (!ModelState.IsValid) return Refused("The baud rate is a whole number, such as 115200.");
+        if (ReaderForm.WhyNot(row) is { } why) return Refused(why);
+        if (Readers.Count >= SignalStore.MostReaders) return Refused($"{SignalStore.MostReaders} readers are the most. Remove one first.");
+        if (!await signals.AddReaderAsync(row)) return Refused($"There is a reader named {row.Name} already; give this one another name.");
+        await hub.ReloadAsync();
+        return Redirect("/shop#readers");
+    }
+
+    public async Task<IActionResult> OnPostRemoveReaderAsync(int id)
+    {
+        await signals.RemoveReaderAsync(id);
+        await hub.ReloadAsync();
+        return Redirect("/shop#readers");
     }
 
     public async Task<IActionResult> OnPostAsync(string? name, string? zone)

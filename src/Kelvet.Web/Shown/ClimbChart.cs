@@ -69,6 +69,7 @@ public sealed class ClimbChart
     {
         if (trial.Signs.Code.Length > 0) return Text.Cut(trial.Signs.Code, 5);
         if (trial.Signs.Beeps.Length > 0) return "beeps";
+        if (trial.Signs.Lights.Length > 0) return "lights";
         return trial.Stall?.Pointed switch
         {
             StallDomain.Power => "pwr",

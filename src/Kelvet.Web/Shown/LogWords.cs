@@ -54,7 +54,9 @@ public static class LogWords
 
     private static IEnumerable<string> Signs(Signs signs)
     {
-        if (signs.Code.Length > 0) yield return $"code {signs.Code}";
+        if (signs.Code.Length > 0) yield return $"code {signs.Code}{signs.Motion switch { CodeMotion.Passing => ", still changing", CodeMotion.Cycling => ", round and round", _ => "" }}";
+        if (signs.Codes.Contains(' ')) yield return $"codes {signs.Codes}";
+        if (signs.Lights.Length > 0) yield return $"lights {signs.Lights}";
         if (signs.Beeps.Length > 0) yield return $"beeps {signs.Beeps}";
         if (signs.Fans is { } fans) yield return $"fans {Fans(fans)}";
         if (signs.CardFans is { } card) yield return $"card's fans {Fans(card)}";

@@ -3,6 +3,7 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Signals;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Pages.Jobs;
@@ -13,7 +14,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages.Bench;
 
 /// <summary>The bench: the machine, the climb, the suspects, the next step, and recording what happened.</summary>
-public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor visitor, BenchState bench, LiveJobs live, TimeProvider clock) : JobPageModel(store, readings, visitor)
+public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor visitor, BenchState bench, SignalStore signals, Readers readers, LiveJobs live, TimeProvider clock) : JobPageModel(store, readings, visitor)
 {
     [BindProperty(SupportsGet = true, Name = "do")]
     public string[] Do { get; set; } = [];
@@ -45,6 +46,15 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
 
     /// <summary>Where the work stands between hands in and power on.</summary>
     public Gate Gate { get; private set; } = null!;
+
+    /// <summary>The shop's readers of POST codes.</summary>
+    public IReadOnlyList<ReaderRow> AllReaders { get; private set; } = [];
+
+    /// <summary>What the readers in this machine show.</summary>
+    public IReadOnlyList<ReaderView> ReaderViews { get; private set; } = [];
+
+    /// <summary>What code, beeps and lights of the last start, or of the chosen one, say.</summary>
+    public IReadOnlyList<CodeSign> BoardSays { get; private set; } = [];
 
     public IReadOnlyList<TimerRow> Timers { get; private set; } = [];
 
@@ -110,7 +120,7 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
 
     public Task OnGetAsync() => PrepareAsync();
 
-    public async Task<IActionResult> OnPostAsync(string seen, string? stall, ButtonTest? button, Signs signs, string? note, Guid stepId, int lines, IFormFile? photo)
+    public async Task<IActionResult> OnPostAsync(string seen, string? stall, ButtonTest? button, Signs signs, string? note, Guid stepId, int lines, IFormFile? photo, IFormFile? capture)
     {
         await PrepareAsync();
         if (!StageRange.TryParse(seen, out var range)) return Refused("Say which stage was reached, 0 to 8, or a range such as 4-5.");
@@ -123,11 +133,37 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
 
         if (Gate.WhyBlocked is { } why) return Refused(why);
         if (!ModelState.IsValid) return Refused("One of the details cannot be read: waited is whole seconds, temperature degrees Celsius.");
-        var entry = new TrialEntry(Id(stepId), Pending.Changes, range, pointed) { Note = note ?? "", Button = button, Signs = Trimmed(signs) };
+        var (from, why2) = await CodeSign.ReadAsync(capture);
+        if (why2 is not null) return Refused($"{why2} The start was not recorded: choose another capture, or none, and record it again.");
+        var noted = CodeSign.Trimmed(signs);
+        var entry = new TrialEntry(Id(stepId), Pending.Changes, range, pointed) { Note = note ?? "", Button = button, Signs = from is null ? noted : from.Into(noted, double.MaxValue) };
+        return await RecordStartAsync(entry, lines, photo, capture?.FileName, from);
+    }
+
+    /// <summary>Records a start with the codes that readers showed of it.</summary>
+    private async Task<IActionResult> RecordStartAsync(TrialEntry entry, int lines, IFormFile? photo, string? file, CodeLog? imported)
+    {
+        if (Pending.Problem is null && lines == Job.Bench.Lines.Length && Job.Bench.Entries.All(e => e.Id != entry.Id))
+        {
+            var (signs, captures) = readers.Take(Number, entry.Signs);
+            entry = entry with { Signs = signs };
+            if (imported is not null) captures = [.. captures, ($"file {Text.Cut(file ?? "", 60)}", imported)];
+            foreach (var (source, codes) in captures) await signals.KeepCaptureAsync(Job.Row.Id, entry.Id, source, codes, HttpContext.RequestAborted);
+        }
+
         var recorded = await RecordAsync(entry, lines, photo);
         if (recorded is RedirectResult) await bench.PowerAsync(Number, Power.On, HttpContext.RequestAborted);
         if (recorded is RedirectResult) await bench.StopTimerAsync(Job.Row.Id, "wait", HttpContext.RequestAborted);
         return recorded;
+    }
+
+    /// <summary>Plugs a reader of POST codes into this machine, or takes it out.</summary>
+    public async Task<IActionResult> OnPostReaderAsync(int reader, bool @out)
+    {
+        await PrepareAsync();
+        await signals.PlugAsync(reader, @out ? null : Number);
+        await readers.ReloadAsync();
+        return BackToBench();
     }
 
     /// <summary>Supply off, lead out, start held: the drain begins.</summary>
@@ -149,6 +185,7 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         await bench.PowerAsync(Number, Power.OnAgain, HttpContext.RequestAborted);
         await bench.StopTimerAsync(Job.Row.Id, "drain", HttpContext.RequestAborted);
         await bench.StartTimerAsync(Number, "wait", 60, HttpContext.RequestAborted);
+        readers.MachineStarted(Number);
         return BackToBench();
     }
 
@@ -185,10 +222,6 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         var address = PendingChanges.Address(Number, Pending.Changes);
         return Redirect(OpenCheck is { } open ? $"/jobs/{Number}?check={open.Check.Id}&checked={open.Unit.Id}" : address);
     }
-
-    private static Signs Trimmed(Signs signs) => signs with { Code = Short(signs.Code, Signs.LongestCode), Beeps = Short(signs.Beeps, Signs.LongestBeeps) };
-
-    private static string Short(string? text, int most) => (text ?? "").Trim() is { } t && t.Length > most ? t[..most] : (text ?? "").Trim();
 
     public async Task<IActionResult> OnPostFindingAsync(bool found, string? note, Guid stepId, int lines, IFormFile? photo)
     {
@@ -260,6 +293,10 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         if (Pending.Changes.Length > 0 && Job.Bench.Trials.Length > 0) Foreseen = Planner.Foresee(Reading.Diagnosis, Pending.Changes);
         if (Atlas.Standard.Check(Check ?? "") is { } check && UnitId.IsValid(Checked) && Job.Bench.Now.Parts.Find(new UnitId(Checked!)) is { } unit && unit.Kind == check.On)
             OpenCheck = (check, unit);
+        AllReaders = await signals.ReadersAsync();
+        var library = Rules.Atlas.Signals;
+        ReaderViews = readers.Shown(Number, library, library.FamilyOf(Pending.After.Board));
+        if ((A is { } chosen && B is null ? Job.Bench.Trials.FirstOrDefault(t => t.Number == chosen) : Job.Bench.Trials.LastOrDefault()) is { } start) BoardSays = CodeSign.Of(start, Reading.Diagnosis);
         Picked = UnitId.IsValid(Pick) ? Job.Bench.Now.Parts.Find(new UnitId(Pick!)) : null;
     }
 }

@@ -45,6 +45,9 @@ public sealed class IntakeForm
 
     public bool TellsPost { get; set; }
 
+    /// <summary>Tables that the board's code display, beeper and lights go by; empty where it is not known.</summary>
+    public string[] Tables { get; set; } = [];
+
     public int CardSlots { get; set; } = 2;
 
     public string? MemoryType { get; set; } = "DDR4";
@@ -129,6 +132,7 @@ public sealed class IntakeForm
             Socket = Socket?.Trim() ?? "",
             MemoryType = MemoryType?.Trim() ?? "",
             TellsPost = TellsPost,
+            Tables = [.. Tables.Where(t => UnitId.IsValid(t)).Distinct().Take(6)],
         }, Place.Board);
         Put(new Cpu(new UnitId("cpu"), Cpu!, Origin.Customer, CpuGraphics) { Socket = Socket?.Trim() ?? "" }, Place.Cpu);
         Plain("cooler", UnitKind.Cooler, "Cooler", Place.Cooler);

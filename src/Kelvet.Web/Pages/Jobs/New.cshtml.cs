@@ -1,4 +1,5 @@
 using Kelvet.Core.Machines;
+using Kelvet.Core.Signals;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -7,15 +8,19 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>Takes a machine in.</summary>
-public sealed class NewModel(JobStore store, Shop shop, Visitor visitor) : PageModel
+public sealed class NewModel(JobStore store, Shop shop, HouseRules house, Visitor visitor) : PageModel
 {
     [BindProperty]
     public IntakeForm Form { get; set; } = new();
 
     public IReadOnlyList<Unit> Shelf { get; private set; } = [];
 
+    /// <summary>The tables that a board may go by.</summary>
+    public SignalLibrary Signals { get; private set; } = SignalLibrary.Standard;
+
     public async Task OnGetAsync()
     {
+        Signals = (await house.CurrentAsync()).Atlas.Signals;
         Shelf = await shop.ShelfAsync();
         Form.Spares = [.. Shelf.Select(u => u.Id.Value)];
     }
@@ -23,6 +28,7 @@ public sealed class NewModel(JobStore store, Shop shop, Visitor visitor) : PageM
     public async Task<IActionResult> OnPostAsync()
     {
         Shelf = await shop.ShelfAsync();
+        Signals = (await house.CurrentAsync()).Atlas.Signals;
         foreach (var (field, state) in ModelState.Where(s => s.Value?.Errors.Count > 0))
             Form.Wrong[field.Replace("Form.", "", StringComparison.Ordinal)] = $"\"{state!.AttemptedValue}\" cannot be read here.";
         if (Form.Open(Shelf) is not { } job) return Page();

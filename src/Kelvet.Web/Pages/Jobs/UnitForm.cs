@@ -15,7 +15,7 @@ public static class UnitForm
         var model = now.Parts.All.FirstOrDefault(u => u.Kind == kind && now.Now.Has(u.Id)) ?? now.Parts.All.FirstOrDefault(u => u.Kind == kind);
         return (kind, model) switch
         {
-            (UnitKind.Motherboard, Motherboard b) => new Motherboard(id, name, origin, b.Slots, b.Outputs, b.CardSlots) { Socket = b.Socket, MemoryType = b.MemoryType, TellsPost = b.TellsPost },
+            (UnitKind.Motherboard, Motherboard b) => new Motherboard(id, name, origin, b.Slots, b.Outputs, b.CardSlots) { Socket = b.Socket, MemoryType = b.MemoryType, TellsPost = b.TellsPost, Tables = b.Tables },
             (UnitKind.Cpu, Cpu c) => new Cpu(id, name, origin, c.HasGraphics) { Socket = c.Socket },
             (UnitKind.Cpu, _) => new Cpu(id, name, origin, false),
             (UnitKind.MemoryStick, MemoryStick m) => new MemoryStick(id, name, origin) { MemoryType = m.MemoryType, SizeGb = m.SizeGb },

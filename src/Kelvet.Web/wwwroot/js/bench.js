@@ -15,7 +15,7 @@ const me = crypto.randomUUID?.() ?? String(Math.random());
 
 // The regions as the server last drew them, without what differs each time, so that what is typed or shown meanwhile stays.
 const drawn = new Map();
-const lasting = (el) => el.outerHTML.replace(/name="(stepId|__RequestVerificationToken)"[^>]*>/g, '').replace(/data-now="\d+"|<span class="num left"[^<]*<\/span>/g, '');
+const lasting = (el) => el.outerHTML.replace(/name="(stepId|__RequestVerificationToken)"[^>]*>/g, '').replace(/data-now="\d+"|<span class="num left"[^<]*<\/span>|<output class="reader"[\s\S]*?<\/output>/g, '');
 const remember = (root) => regions.forEach((id) => root.getElementById(id) && drawn.set(id, lasting(root.getElementById(id))));
 
 // --- Taking up what the server says ---------------------------------------------------------------------------------
@@ -203,6 +203,49 @@ if (bench && 'EventSource' in window) {
     load(here(), { push: false, keepRecord: isDirty() || (pending && event.data.includes('line')), quiet: !event.data.includes('line') }).catch(() => {});
   };
   live.addEventListener('changed', follow);
+  live.addEventListener('codes', (event) => showReaders(JSON.parse(event.data)));
+}
+
+// --- Readers of POST codes -----------------------------------------------------------------------------------------------
+
+let readers = [];
+
+/** The code that stands now, in large type, with what it means and since when. */
+function showReaders(views) {
+  const came = Date.now();
+  readers = views.map((v) => ({ ...v, since: came - v.stands }));
+  const place = document.getElementById('readers');
+  if (!place) return;
+  place.querySelectorAll('.reader').forEach((el) => { if (!views.some((v) => String(v.id) === el.dataset.reader)) el.remove(); });
+  for (const view of views) {
+    let el = place.querySelector(`[data-reader="${view.id}"]`);
+    if (!el) {
+      el = document.createElement('output');
+      el.className = 'reader';
+      el.dataset.reader = view.id;
+      el.append(document.createElement('b'), ' ', document.createElement('span'), ' ', document.createElement('small'));
+      el.children[0].className = 'code';
+      el.children[1].className = 'meaning';
+      el.children[2].className = 'num';
+      place.append(el);
+    }
+    el.querySelector('.code').textContent = view.code || '··';
+    el.querySelector('.code').title = [`${view.name}: ${view.line}`, view.recent.map((c) => `${c.seconds.toFixed(1)} s ${c.code}`).join(', ')].join('\n');
+    el.querySelector('.meaning').textContent = view.up ? view.meaning : view.why;
+    el.classList.toggle('down', !view.up);
+  }
+  standTimes();
+}
+
+function standTimes() {
+  for (const view of readers) {
+    const el = document.querySelector(`#readers [data-reader="${view.id}"]`);
+    if (!el) continue;
+    let small = el.querySelector('small');
+    if (!small) el.append(' ', (small = Object.assign(document.createElement('small'), { className: 'num' })));
+    const flood = view.total > 5000 ? `, ${view.total.toLocaleString('en')} codes` : '';
+    small.textContent = view.code ? `${view.motion === 'Passing' ? 'changing' : view.motion === 'Cycling' ? 'round and round' : clock(Math.max(0, (Date.now() - view.since) / 1000))}${flood}${view.garbage ? `, ${view.garbage} not codes` : ''}` : '';
+  }
 }
 
 // --- Timers --------------------------------------------------------------------------------------------------------------
@@ -255,6 +298,7 @@ if (bench) {
   remember(document);
   tick();
   setInterval(tick, 250);
+  setInterval(standTimes, 1000);
   newest();
 }
 

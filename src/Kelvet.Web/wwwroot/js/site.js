@@ -13,7 +13,7 @@ function openKeys(event) {
 document.getElementById('keys-link')?.addEventListener('click', openKeys);
 
 document.addEventListener('keydown', (event) => {
-  if (event.ctrlKey || event.altKey || event.metaKey || keys?.open) return;
+  if (event.ctrlKey || event.altKey || event.metaKey || document.querySelector('dialog[open]')) return;
   if (event.key === 'Escape' && typing(event.target)) {
     event.target.blur();
     return;
