@@ -24,6 +24,10 @@ public static class DemoShop
         string[] people = [.. manifest.Get("technicians").Items().Select(t => t.Text())];
         foreach (var name in people) await shop.AddTechnicianAsync(name);
         await shop.AddToShelfAsync(JsonPart.Root(Text("shelf.json")).Items().Select(JobFormat.ReadUnit));
+        var signals = services.GetRequiredService<SignalStore>();
+        foreach (var (maker, tables) in manifest.Get("makers").Fields()) await signals.MakerAsync(maker, [.. tables.Items().Select(t => t.Slug())]);
+        foreach (var reader in manifest.Get("readers").Items())
+            await signals.AddReaderAsync(new ReaderRow { Name = reader.Get("name").Text(), Kind = ReaderKind.Simulated, Address = reader.Get("scenario").Slug(), JobNumber = reader.Get("job").Whole(1001, 9999) });
         foreach (var entry in manifest.Get("jobs").Items())
         {
             var opened = now.AddDays(-entry.Get("days-ago").Number(0, 1000)).UtcDateTime;

@@ -78,6 +78,9 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
     {
         if (!_jobs.TryRemove(job, out var codes)) return (signs, []);
         var taken = codes.Take();
+
+        // What the display shows goes on standing there.
+        foreach (var (source, log) in taken) CodesOf(job).With(source, (next, now) => next.Add(now, Convert.ToByte(log.Current!.Code, 16)));
         Changed(job);
         return (taken.Length == 0 ? signs : JobCodes.InARow(taken).Into(signs, codes.Now), taken);
     }

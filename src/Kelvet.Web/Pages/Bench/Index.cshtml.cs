@@ -56,6 +56,12 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>What code, beeps and lights of the last start, or of the chosen one, say.</summary>
     public IReadOnlyList<CodeSign> BoardSays { get; private set; } = [];
 
+    /// <summary>Whether the tables that the board goes by are known.</summary>
+    public bool FamilyKnown => Rules.Atlas.Signals.FamilyOf(Job.Bench.Now.Board).Length > 0;
+
+    /// <summary>How the board's name begins.</summary>
+    public string MakerWord => Job.Bench.Now.Board?.Name.Split(' ')[0] ?? "";
+
     public IReadOnlyList<TimerRow> Timers { get; private set; } = [];
 
     /// <summary>The time, by which countdowns go.</summary>

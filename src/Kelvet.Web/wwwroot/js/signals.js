@@ -89,13 +89,14 @@ function note(name, value) {
 function showNoted() {
   const link = document.querySelector('[data-opens="signals"]');
   if (!link) return;
-  link.parentElement.querySelector('.noted')?.remove();
+  const place = document.querySelector('#record-panel .told');
+  place.querySelector('.noted')?.remove();
   const words = Object.keys(fields).map((name) => noteField(name)?.value && `${name} ${noteField(name).value}`).filter(Boolean);
   if (words.length === 0) return;
   const el = document.createElement('span');
   el.className = 'noted';
-  el.textContent = words.join(' · ');
-  link.before(el);
+  el.textContent = `To go with the start: ${words.join(' · ')}`;
+  place.append(el);
 }
 
 // --- Beeps by tapping ----------------------------------------------------------------------------------------------------
@@ -345,6 +346,6 @@ dialog?.addEventListener('close', () => {
 
 // The record form is drawn anew after a step: what was noted belongs to the start before.
 new MutationObserver(() => {
-  if (document.querySelector('#record .noted') || !Object.values(noted).some(Boolean)) return;
+  if (document.querySelector('#record-panel .noted') || !Object.values(noted).some(Boolean)) return;
   if (Object.keys(fields).some((name) => noteField(name)?.value)) showNoted();
 }).observe(document.querySelector('.bench') ?? document.body, { childList: true });
