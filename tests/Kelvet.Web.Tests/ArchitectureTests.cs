@@ -5,21 +5,26 @@ using static ArchUnitNET.Fluent.ArchRuleDefinition;
 
 namespace Kelvet.Web.Tests;
 
-/// <summary>The arrows between the projects point one way: Web to Data to Core, and Core to nothing.</summary>
+/// <summary>The arrows between the projects point one way: Web to Data and Devices to Core, and Core to nothing.</summary>
 public class ArchitectureTests
 {
     private static readonly System.Reflection.Assembly Core = typeof(Core.Faults.Atlas).Assembly;
     private static readonly System.Reflection.Assembly Data = typeof(Data.KelvetDb).Assembly;
+    private static readonly System.Reflection.Assembly Devices = typeof(Devices.CodeReader).Assembly;
     private static readonly System.Reflection.Assembly Web = typeof(Hosting.Server).Assembly;
-    private static readonly Architecture All = new ArchLoader().LoadAssemblies(Core, Data, Web).Build();
+    private static readonly Architecture All = new ArchLoader().LoadAssemblies(Core, Data, Devices, Web).Build();
 
     [Fact]
     public void Core_depends_on_neither_data_nor_web() =>
-        Types().That().ResideInAssembly(Core).Should().NotDependOnAny(Types().That().ResideInAssembly(Data).Or().ResideInAssembly(Web)).Check(All);
+        Types().That().ResideInAssembly(Core).Should().NotDependOnAny(Types().That().ResideInAssembly(Data).Or().ResideInAssembly(Devices).Or().ResideInAssembly(Web)).Check(All);
 
     [Fact]
     public void Data_does_not_depend_on_web() =>
         Types().That().ResideInAssembly(Data).Should().NotDependOnAny(Types().That().ResideInAssembly(Web)).Check(All);
+
+    [Fact]
+    public void Devices_depend_on_neither_data_nor_web() =>
+        Types().That().ResideInAssembly(Devices).Should().NotDependOnAny(Types().That().ResideInAssembly(Data).Or().ResideInAssembly(Web)).Check(All);
 
     [Fact]
     public void Core_references_no_database_interface_or_web_assembly()

@@ -119,14 +119,18 @@ public class BenchTests
     {
         var live = new LiveJobs();
         using var stop = new CancellationTokenSource(TimeSpan.FromSeconds(20));
-        await using var heard = live.ListenAsync(7, stop.Token).GetAsyncEnumerator(stop.Token);
+        await using var heard = live.ListenAsync(7, () => "codes", stop.Token).GetAsyncEnumerator(stop.Token);
         Assert.True(await heard.MoveNextAsync());
         live.Tell(8, "line x");
         live.Tell(7, "line y");
         Assert.True(await heard.MoveNextAsync());
-        Assert.Equal("line y", heard.Current);
+        Assert.Equal("line y", heard.Current.Data);
+        for (var i = 0; i < 100; i++) live.TellCodes(7);
         for (var i = 0; i < 100; i++) live.Tell(7, $"line {i}");
         Assert.True(await heard.MoveNextAsync());
-        Assert.Equal("line 96", heard.Current);
+        Assert.Equal("line 96", heard.Current.Data);
+        for (var i = 0; i < 3; i++) Assert.True(await heard.MoveNextAsync());
+        Assert.True(await heard.MoveNextAsync());
+        Assert.Equal(("codes", "codes"), (heard.Current.EventType, heard.Current.Data));
     }
 }

@@ -106,7 +106,9 @@ public sealed record SignalLibrary(ImmutableArray<SignalTable> Tables, Immutable
             }
         }
 
-        return [.. found.OrderBy(f => f.Rank).Select(f => (f.Item1, f.Item2))];
+        // Where the signal itself is listed, rows that only mention it are not what was looked for.
+        var most = found.Exists(f => f.Rank <= 1) ? 2 : 3;
+        return [.. found.Where(f => f.Rank <= most).OrderBy(f => f.Rank).Select(f => (f.Item1, f.Item2))];
 
         static bool Holds(string text, string word) => text.Contains(word, StringComparison.OrdinalIgnoreCase);
     }

@@ -94,7 +94,12 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
 
     public override void Dispose()
     {
-        foreach (var reader in _readers.Values) reader.Dispose();
+        // Registered as itself and as a service that runs, it is disposed of twice.
+        foreach (var id in _readers.Keys)
+        {
+            if (_readers.TryRemove(id, out var reader)) reader.Dispose();
+        }
+
         _reloading.Dispose();
         base.Dispose();
     }

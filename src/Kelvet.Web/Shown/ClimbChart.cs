@@ -25,7 +25,6 @@ public sealed class ClimbChart
     public const double Column = 44;
     public const double Head = 24;
     private const double Changes = 132;
-    private const double SignRow = 21;
     public const double LabelWidth = 168;
 
     public ClimbChart(BenchJob job)
@@ -40,7 +39,10 @@ public sealed class ClimbChart
     /// <summary>Whether a row for lights, codes and beeps is needed.</summary>
     public bool HasSigns => Columns.Any(c => c.Sign.Length > 0);
 
-    public double Height => Head + (BootStages.Count * Row) + Changes + (HasSigns ? SignRow : 0);
+    public double Height => Head + (BootStages.Count * Row) + Changes;
+
+    /// <summary>Characters that fit below a column, under the row of signs where there is one.</summary>
+    public int LongestChange => HasSigns ? 12 : 14;
 
     /// <summary>Top edge of a stage's row; the highest stage is at the top.</summary>
     public static double TopOf(BootStage stage) => Head + ((BootStages.Count - 1 - (int)stage) * Row);
