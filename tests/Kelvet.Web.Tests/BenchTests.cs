@@ -121,6 +121,8 @@ public class BenchTests
         using var stop = new CancellationTokenSource(TimeSpan.FromSeconds(20));
         await using var heard = live.ListenAsync(7, () => "codes", stop.Token).GetAsyncEnumerator(stop.Token);
         Assert.True(await heard.MoveNextAsync());
+        Assert.True(await heard.MoveNextAsync());
+        Assert.Equal("codes", heard.Current.EventType);
         live.Tell(8, "line x");
         live.Tell(7, "line y");
         Assert.True(await heard.MoveNextAsync());

@@ -11,6 +11,7 @@ const pages = [
   '/jobs/1003', '/jobs/1003?pick=board&do=clear-cmos&do=remove%20monitor', '/jobs/1010', '/jobs/1010?do=remove%20cooler', '/jobs/1001',
   '/jobs/1009?check=look-plugs&checked=supply', '/jobs/1008?a=7&b=8', '/jobs/1008?a=7', '/jobs/1008?pick=stick-1', '/jobs/1008?do=move%20shelf-stick%20memory.A1', '/jobs/1003/steps', '/jobs/1005/steps', '/jobs/1003/unit/stick-2', '/jobs/1003/log', '/jobs/1003/log/2', '/jobs/1003/close', '/jobs/1001/close',
   '/jobs/1003/report', '/jobs/1010/report', '/jobs/1003/part',
+  '/codes', '/codes?q=5+short', '/codes?q=nothing+like+it', '/codes/aptio', '/codes/aptio/97', '/codes/own', '/listen', '/listen?job=1003',
 ];
 
 let server, empty, browser;

@@ -48,10 +48,10 @@ export async function startServer({ demo = true, folder, port } = {}) {
   };
 }
 
-export function startBrowser() {
+export function startBrowser(...more) {
   return chromium.launch({
     executablePath: process.env.KELVET_CHROMIUM ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', ...more],
   });
 }
 

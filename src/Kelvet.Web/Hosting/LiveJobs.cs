@@ -44,6 +44,9 @@ public sealed class LiveJobs
         try
         {
             yield return new SseItem<string>("here", "changed");
+
+            // What came between the page and this connection is not missed.
+            yield return new SseItem<string>(codes(), "codes");
             while (!cancel.IsCancellationRequested)
             {
                 if (news.Reader.TryRead(out var what)) yield return new SseItem<string>(what, "changed");

@@ -210,6 +210,9 @@ if (bench && 'EventSource' in window) {
 
 let readers = [];
 
+// A code that was the last for this long stands, seconds: as the server has it.
+const STANDS = 3;
+
 /** The code that stands now, in large type, with what it means and since when. */
 function showReaders(views) {
   const came = Date.now();
@@ -244,7 +247,8 @@ function standTimes() {
     let small = el.querySelector('small');
     if (!small) el.append(' ', (small = Object.assign(document.createElement('small'), { className: 'num' })));
     const flood = view.total > 5000 ? `, ${view.total.toLocaleString('en')} codes` : '';
-    small.textContent = view.code ? `${view.motion === 'Passing' ? 'changing' : view.motion === 'Cycling' ? 'round and round' : clock(Math.max(0, (Date.now() - view.since) / 1000))}${flood}${view.garbage ? `, ${view.garbage} not codes` : ''}` : '';
+    const stands = (Date.now() - view.since) / 1000;
+    small.textContent = view.code ? `${stands >= STANDS ? clock(Math.floor(stands)) : view.motion === 'Cycling' ? 'round and round' : 'changing'}${flood}${view.garbage ? `, ${view.garbage} not codes` : ''}` : '';
   }
 }
 
