@@ -28,6 +28,7 @@ internal static class BenchCommand
         _ = Measured(Full(), 20);
         foreach (var trials in new[] { 5, 10, 20, 40, 80 }) Console.WriteLine(Measured(Full(), trials));
         foreach (var faults in new[] { 40, 80, 160 }) Console.WriteLine(Measured(Trimmed(faults), 40));
+        SignalBench.Run();
         return 0;
     }
 
@@ -120,7 +121,8 @@ internal static class BenchCommand
         });
     }
 
-    private static double Median(Action run)
+    /// <summary>Median milliseconds of an act, after one run that does not count.</summary>
+    public static double Median(Action run)
     {
         run();
         var times = new double[Runs];

@@ -1,7 +1,7 @@
 using System.CommandLine;
 using Kelvet.Cli;
 
-return await new RootCommand("Kelvet without a browser: read case files, simulate, validate, measure.")
+return await new RootCommand("Kelvet without a browser: read case files and recordings, simulate, validate, measure.")
 {
-    DiagnoseCommand.Create(), SimulateCommand.Create(), ValidateCommand.Create(), BenchCommand.Create(),
+    DiagnoseCommand.Create(), SimulateCommand.Create(), ValidateCommand.Create(), ListenCommand.Create(), ReaderCommand.Create(), BenchCommand.Create(),
 }.Parse(args).InvokeAsync();

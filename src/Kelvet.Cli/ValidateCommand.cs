@@ -3,15 +3,16 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Files;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Signals;
 
 namespace Kelvet.Cli;
 
-/// <summary>Checks case files, atlases and schools files.</summary>
+/// <summary>Checks case files, atlases, schools files, tables of signals and captures of codes.</summary>
 internal static class ValidateCommand
 {
     public static Command Create()
     {
-        var files = new Argument<string[]>("files") { Description = "Job files (.json), atlases and schools files (.yaml).", Arity = ArgumentArity.OneOrMore };
+        var files = new Argument<string[]>("files") { Description = "Job files (.json), atlases and schools files (.yaml), tables of signals (.csv), captures of codes (.txt).", Arity = ArgumentArity.OneOrMore };
         var command = new Command("validate", "Check files; every mistake is named with its place.") { files };
         command.SetAction(r => r.GetValue(files)!.Max(f => Exit.Guarded(() => One(f))));
         return command;
@@ -24,6 +25,19 @@ internal static class ValidateCommand
         {
             if (YamlPart.Root(text, path).Find("schools") is not null) Console.WriteLine($"{path}: {School.Read(text, path).Length} schools, well formed");
             else Console.WriteLine($"{path}: {AtlasReader.Read(text, path).Modes.Length} fault modes, well formed");
+            return Exit.Well;
+        }
+
+        if (path.EndsWith(".csv", StringComparison.OrdinalIgnoreCase))
+        {
+            var table = SignalTableFile.Read(text, path);
+            Console.WriteLine($"{path}: {table.Rows.Length} rows of {table.Kind.Words()}, well formed");
+            return Exit.Well;
+        }
+
+        if (path.EndsWith(".txt", StringComparison.OrdinalIgnoreCase))
+        {
+            Console.WriteLine($"{path}: {CodeLog.Read(text, path).Total} codes, well formed");
             return Exit.Well;
         }
 

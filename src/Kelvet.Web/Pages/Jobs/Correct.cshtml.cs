@@ -3,6 +3,7 @@ using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
+using Kelvet.Web.Shown;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Kelvet.Web.Pages.Jobs;
@@ -18,7 +19,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
 
     public IActionResult OnGet(int line) => Find(line) ? Page() : NotFound();
 
-    public async Task<IActionResult> OnPostAsync(int line, string? reason, string what, int low, int high, StallDomain? stall, Guid stepId)
+    public async Task<IActionResult> OnPostAsync(int line, string? reason, string what, int low, int high, StallDomain? stall, Signs? signs, Guid stepId)
     {
         if (!Find(line)) return NotFound();
         Reason = reason ?? "";
@@ -28,7 +29,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
             if (what == "replace" && Line.Written is TrialEntry trial)
             {
                 if (low > high) throw new EntryRefusedException("\"At least\" is above \"not beyond\". Turn them round.");
-                replacement = trial with { Seen = new StageRange((BootStage)low, (BootStage)high), Stall = stall is { } pointed ? pointed : null };
+                replacement = trial with { Seen = new StageRange((BootStage)low, (BootStage)high), Stall = stall is { } pointed ? pointed : null, Signs = Heard(trial.Signs, signs) };
             }
 
             var id = stepId == Guid.Empty ? Guid.NewGuid() : stepId;
@@ -41,6 +42,10 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
             return Page();
         }
     }
+
+    /// <summary>What was noted, with what is corrected of it: code, beeps and lights.</summary>
+    private static Signs Heard(Signs noted, Signs? sent) => sent is null ? noted
+        : CodeSign.Trimmed(noted with { Code = sent.Code, Motion = sent.Motion, Codes = sent.Code == noted.Code ? noted.Codes : "", Beeps = sent.Beeps, Lights = sent.Lights });
 
     private bool Find(int line)
     {

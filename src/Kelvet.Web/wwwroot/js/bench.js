@@ -219,6 +219,7 @@ function showReaders(views) {
   readers = views.map((v) => ({ ...v, since: came - v.stands }));
   const place = document.getElementById('readers');
   if (!place) return;
+  showHistory(views);
   place.querySelectorAll('.reader').forEach((el) => { if (!views.some((v) => String(v.id) === el.dataset.reader)) el.remove(); });
   for (const view of views) {
     let el = place.querySelector(`[data-reader="${view.id}"]`);
@@ -238,6 +239,19 @@ function showReaders(views) {
     el.classList.toggle('down', !view.up);
   }
   standTimes();
+}
+
+/** The last codes of this start with the time of each. */
+function showHistory(views) {
+  document.getElementById('code-history')?.replaceChildren(...views.map((view) => {
+    const row = document.createElement('p');
+    const [name, codes] = [document.createElement('strong'), document.createElement('span')];
+    name.textContent = view.name;
+    codes.className = 'num';
+    codes.textContent = view.recent.map((c) => `${c.seconds.toFixed(1)} s ${c.code}`).join(' · ');
+    row.append(name, ' ', codes);
+    return row;
+  }));
 }
 
 function standTimes() {
