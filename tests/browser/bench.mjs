@@ -33,6 +33,16 @@ try {
   say('bench page, 40 trials, p95 of 100', p(pages, 0.95), 'ms', 200);
   say('bench page, 40 trials, median', p(pages, 0.5), 'ms', 200);
 
+  const looked = [];
+  for (const q of ['55', '5+short', '1-2-2-3', 'memory', 'cpu+memory']) {
+    for (let i = 0; i < 25; i++) {
+      const clock = performance.now();
+      await (await fetch(`${server.url}/codes?q=${q}`)).text();
+      if (i >= 5) looked.push(performance.now() - clock);
+    }
+  }
+  say('search of the reference, page, p95 of 100', p(looked, 0.95), 'ms', 50);
+
   const posts = [];
   const shown = [];
   for (let i = 0; i < 50; i++) {

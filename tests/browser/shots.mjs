@@ -11,6 +11,28 @@ const views = [
   ['bench-pending', '/jobs/1009?do=swap%20supply%20shelf-supply&pick=supply'],
   ['bench-gate', '/jobs/1009?do=swap%20supply%20shelf-supply', {}, 'g'],
   ['bench-compare', '/jobs/1008?a=4&b=5'],
+  ['bench-reader', '/jobs/1010', {}, async (page) => {
+    await acted(page, 'g');
+    await page.waitForTimeout(6500);
+  }],
+  ['signals', '/jobs/1010', {}, async (page) => {
+    await page.keyboard.press('h');
+    for (let round = 0; round < 2; round++) {
+      for (const length of [900, 180, 180]) {
+        await page.keyboard.down(' ');
+        await page.waitForTimeout(length);
+        await page.keyboard.up(' ');
+        await page.waitForTimeout(200);
+      }
+      await page.waitForTimeout(1500);
+    }
+    for (const light of ['1', '2']) {
+      await page.keyboard.press(light);
+      await page.waitForTimeout(light === '1' ? 900 : 3000);
+    }
+  }],
+  ['codes', '/codes?q=5+short'],
+  ['code', '/codes/aptio/97'],
   ['shop', '/shop'],
   ['bench-narrow', '/jobs/1005', { viewport: { width: 1024, height: 768 } }],
   ['steps', '/jobs/1008/steps'],
@@ -26,7 +48,8 @@ const browser = await startBrowser();
 for (const [name, path, options, key] of views) {
   const page = await openPage(browser, server, options);
   await page.goto(path);
-  if (key) await acted(page, key);
+  if (typeof key === 'function') await key(page);
+  else if (key) await acted(page, key);
   await page.evaluate(() => document.fonts.ready);
   await page.screenshot({ path: join(folder, `${name}.png`) });
   console.log(`docs/screenshots/${name}.png`);
