@@ -186,6 +186,15 @@ public sealed class SignalTests
         Assert.Equal(2, log.QuerySelectorAll("a[href*=captures]").Length);
         var first = await shop.Client.GetStringAsync(new Uri(log.QuerySelector("a[href*=captures]")!.GetAttribute("href")!, UriKind.Relative));
         Assert.Contains("taken out of this machine", first);
+
+        // Both at once: both are shown and both are kept.
+        await store.PlugAsync(all[0].Id, 1010);
+        await readers.ReloadAsync();
+        readers.MachineStarted(1010);
+        for (var i = 0; i < 400 && readers.Shown(1010, SignalLibrary.Standard, []) is not [{ Total: > 2 }, { Total: > 2 }]; i++) await Task.Delay(25);
+        Assert.Equal(2, (await shop.GetAsync("/jobs/1010")).QuerySelectorAll(".reader").Length);
+        await shop.SendAsync(await shop.GetAsync("/jobs/1010"), "#record", [], ("seen", "4"));
+        Assert.Equal(4, (await shop.GetAsync("/jobs/1010/log")).QuerySelectorAll("a[href*=captures]").Length);
         await shop.SendAsync(await shop.GetAsync("/shop"), "#readers table form", []);
         Assert.Single(await store.ReadersAsync());
     }

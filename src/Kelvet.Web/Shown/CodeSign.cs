@@ -19,7 +19,8 @@ public sealed record CodeSign(int Line, string Signal, string Address, string Sa
         {
             var meaning = SignalMeaning.Of(saying, diagnosis.Faults, trial.Situation);
             var first = saying.Answer.Matches.FirstOrDefault();
-            return new CodeSign(trial.Number, saying.Answer.Signal, first is null ? "" : AddressOf(first.Table, first.Row.Signal), meaning.Says, meaning.DoesNotSay);
+            var leaves = trial.Seen.ShowsPicture ? "The start got a picture: it counts against nothing." : meaning.DoesNotSay;
+            return new CodeSign(trial.Number, saying.Answer.Signal, first is null ? "" : AddressOf(first.Table, first.Row.Signal), meaning.Says, leaves);
         })];
 
     /// <summary>The page of a row of a table.</summary>

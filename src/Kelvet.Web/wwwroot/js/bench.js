@@ -226,6 +226,7 @@ function showReaders(views) {
     if (!el) {
       el = document.createElement('output');
       el.className = 'reader';
+      el.setAttribute('aria-live', 'off');
       el.dataset.reader = view.id;
       el.append(document.createElement('b'), ' ', document.createElement('span'), ' ', document.createElement('small'));
       el.children[0].className = 'code';

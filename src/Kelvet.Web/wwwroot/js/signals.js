@@ -2,6 +2,7 @@
 // this file the same is done by form.
 
 const form = document.querySelector('[data-listen]');
+const dialog = document.getElementById('signals');
 const job = form?.dataset.listen ?? '';
 const told = (name) => form.querySelector(`[data-told="${name}"]`);
 const SVG = 'http://www.w3.org/2000/svg';
@@ -62,6 +63,7 @@ function show(name, answer) {
       list.append(item);
     }
   }
+  if (dialog && answer.signal && !noteField(name)) line('p', 'It is not noted with a start: put the power on first, then tap again.', 'note');
   if (answer.signal && !answer.sure && noteField(name)) {
     const use = line('button', `Note "${answer.signal}" all the same`, 'button');
     use.type = 'button';
@@ -72,12 +74,9 @@ function show(name, answer) {
 // --- Where it goes: the fields of the start that is being recorded ----------------------------------------------------
 
 const fields = { beeps: 'signs.beeps', lights: 'signs.lights', code: 'signs.code' };
-const noted = {};
-
 const noteField = (name) => document.querySelector(`#record [name="${fields[name]}"]`);
 
 function note(name, value) {
-  noted[name] = value;
   const field = noteField(name);
   if (!field) return;
   field.value = value;
@@ -287,7 +286,6 @@ function written(name, value) {
 
 // --- Keys and buttons -----------------------------------------------------------------------------------------------------
 
-const dialog = document.getElementById('signals');
 const writes = (el) => el.closest('input:not([type=checkbox]):not([type=file]), textarea, select') !== null;
 const active = () => form && (dialog ? dialog.open : true);
 
@@ -311,6 +309,8 @@ if (form) {
   addEventListener('keydown', (event) => {
     if (!active() || writes(event.target) || event.ctrlKey || event.altKey || event.metaKey) return;
     if (event.key === ' ') {
+      // A button, a box or a link that has the focus keeps its own space bar.
+      if (event.target.closest('button, a, input, select, summary') && !event.target.closest('[data-tap]')) return;
       event.preventDefault();
       if (!event.repeat) press();
     } else if (!event.repeat && '1234'.includes(event.key)) {
@@ -344,8 +344,14 @@ dialog?.addEventListener('close', () => {
   showNoted();
 });
 
-// The record form is drawn anew after a step: what was noted belongs to the start before.
-new MutationObserver(() => {
-  if (document.querySelector('#record-panel .noted') || !Object.values(noted).some(Boolean)) return;
-  if (Object.keys(fields).some((name) => noteField(name)?.value)) showNoted();
-}).observe(document.querySelector('.bench') ?? document.body, { childList: true });
+// A line more in the log: what was tapped belongs to the start before.
+const bench = document.querySelector('.bench');
+if (form && bench) {
+  new MutationObserver(() => {
+    if (dialog.open) return;
+    clearBeeps();
+    clearLights();
+    told('code').replaceChildren();
+    form.reset();
+  }).observe(bench, { attributeFilter: ['data-lines'] });
+}
