@@ -36,7 +36,7 @@ internal sealed class BeepClips(int seed) : IDisposable
         var lead = Between(0.3, 1.2);
         var pieces = new List<(double On, double Off, double Hz)>();
         if (pattern == BeepPattern.Continuous) pieces.Add((Between(6, 12), 0.8, m.Hz));
-        else if (pattern == BeepPattern.Siren) pieces.AddRange(Enumerable.Range(0, 16).Select(i => (0.45, 0.0, i % 2 == 0 ? m.Hz : m.Hz * 1.4)));
+        else if (pattern == BeepPattern.Siren) pieces.AddRange(Enumerable.Range(0, 16).Select(i => (0.45, 0.0, i % 2 == 0 ? m.Hz : m.Hz * (m.Hz > 1750 ? 1 / 1.4 : 1.4))));
         else if (pattern == BeepPattern.EndlessShort) pieces.AddRange(Enumerable.Repeat((shortBeep, gap, m.Hz), 24));
         else if (pattern == BeepPattern.EndlessLong) pieces.AddRange(Enumerable.Repeat((longBeep, gap, m.Hz), 9));
         else
@@ -63,7 +63,7 @@ internal sealed class BeepClips(int seed) : IDisposable
 
         var tone = NewFile();
         var total = lead + pieces.Sum(p => p.On + p.Off);
-        var cut = (m.CutStart ? $" trim {N(lead + pieces[0].On * 0.5)}" : "") + (m.CutEnd ? $" reverse trim {N(2.6 + (pieces[^1].On * 0.5))} reverse" : "");
+        var cut = (m.CutStart ? $" trim {N(lead + Math.Min(0.4, pieces[0].On * 0.5))}" : "") + (m.CutEnd ? $" reverse trim {N(pieces[^1].Off + Math.Min(0.4, pieces[^1].On * 0.5))} reverse" : "");
         Sox($"{string.Join(' ', pieces.Select(p => files[p]))} {tone} pad {N(lead)} 0{(m.Echo ? " reverb 35 50 60" : "")}{cut}{(m.Speed != 1 ? $" speed {N(m.Speed)}" : "")}{(m.Clipped ? " gain 16" : "")} rate {m.Rate}");
         if (m.Snr is { } snr)
         {

@@ -23,6 +23,9 @@ public static partial class SignalText
         };
     }
 
+    /// <summary>The form of what was typed into the field of a kind: in a code's field a status code of 32 bits is understood as well.</summary>
+    public static string? Typed(SignalKind kind, string? text) => Of(kind, text) ?? (kind == SignalKind.Post ? Of(SignalKind.Firmware, text) : null);
+
     /// <summary>What a form looks like, for messages.</summary>
     public static string Expected(SignalKind kind) => kind switch
     {

@@ -62,7 +62,7 @@ public static class Listening
             return Results.Ok(TellPattern(BeepRhythm.Read(all, taps.End, byHand: true), "", all, await MachineAsync(job, store, readings, cancel)));
         });
         app.MapGet("/listen/written", async (SignalKind kind, string text, int? job, JobStore store, DiagnosisCache readings, CancellationToken cancel) =>
-            (SignalText.Of(kind, text) ?? (kind == SignalKind.Post ? SignalText.Of(SignalKind.Firmware, text) : null)) is { } signal
+            SignalText.Typed(kind, text) is { } signal
                 ? Results.Ok(TellWritten(kind, text, signal, await MachineAsync(job, store, readings, cancel)))
                 : Results.BadRequest(new { problem = $"\"{text}\" cannot be read; expected {SignalText.Expected(kind)}." }));
         app.MapPost("/listen/lights", async (LightTaps taps, int? job, JobStore store, DiagnosisCache readings, CancellationToken cancel) =>

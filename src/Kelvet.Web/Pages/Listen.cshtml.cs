@@ -40,8 +40,7 @@ public sealed class ListenModel(JobStore store, DiagnosisCache readings) : PageM
         foreach (var (kind, text) in new[] { (SignalKind.Beeps, beeps), (SignalKind.Lights, lights), (SignalKind.Post, code) })
         {
             if (string.IsNullOrWhiteSpace(text)) continue;
-            var signal = SignalText.Of(kind, text) ?? (kind == SignalKind.Post ? SignalText.Of(SignalKind.Firmware, text) : null);
-            if (signal is null) Problem = $"\"{text}\" cannot be read; expected {SignalText.Expected(kind)}.";
+            if (SignalText.Typed(kind, text) is not { } signal) Problem = $"\"{text}\" cannot be read; expected {SignalText.Expected(kind)}.";
             else answers.Add(Listening.TellWritten(kind, text, signal, machine));
         }
 

@@ -135,7 +135,9 @@ public static class BeepRhythm
         foreach (var step in steps)
         {
             if (Rounds(Split(isLong, gaps, step, double.MaxValue), silence, step, cutAtStart, 0.93) is { } r) yield return r;
-            if (Once(Split(isLong, gaps, double.MaxValue, step)[0], silence, gaps) is { } once) yield return once;
+
+            // Where longer gaps part the rounds, groups that go on across them are the poorer reading.
+            if (Once(Split(isLong, gaps, double.MaxValue, step)[0], silence, gaps) is { } once) yield return step < steps[0] ? once with { Confidence = once.Confidence * 0.75 } : once;
         }
 
         var even = Even(isLong, gaps, silence);

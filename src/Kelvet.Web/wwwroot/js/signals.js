@@ -239,7 +239,7 @@ function pressLight(name) {
     lights.push({ light: name, on: at, off: null });
   }
   sendLights();
-  watching ??= setInterval(() => (lights.length ? drawLights(now() - watchFrom) : null), 500);
+  watching ??= setInterval(() => (lights.some((l) => l.off === null) ? sendLights() : null), 1000);
 }
 
 function sendLights() {
@@ -251,7 +251,7 @@ function sendLights() {
 
 function drawLights(end) {
   const row = form.querySelector('[data-light-row]');
-  row.hidden = false;
+  row.removeAttribute('hidden');
   row.replaceChildren();
   const width = (row.clientWidth || 600) - 76;
   const scale = width / Math.max(10, end);
@@ -270,7 +270,7 @@ function clearLights() {
   watching = null;
   turns.lights = (turns.lights ?? 0) + 1;
   drawLights(0);
-  form.querySelector('[data-light-row]').hidden = true;
+  form.querySelector('[data-light-row]').setAttribute('hidden', '');
   told('lights').replaceChildren();
   note('lights', '');
 }
