@@ -136,6 +136,9 @@ public partial class SignalTableTests
     [InlineData("0 short", null)]
     [InlineData("", null)]
     [InlineData("short of memory", null)]
+    [InlineData("5 short beeps", "5 short")]
+    [InlineData("two long", null)]
+    [InlineData("111111111111111111111111111111111111111111111111111111111111111111111111!", null)]
     public void Beeps_are_read_as_a_technician_writes_them(string text, string? form) => Assert.Equal(form, SignalText.Of(SignalKind.Beeps, text));
 
     [Fact]

@@ -17,6 +17,9 @@ public sealed partial record BeepPattern
     /// <summary>The most beeps in a round.</summary>
     public const int MostBeeps = 40;
 
+    /// <summary>Longer texts are no pattern.</summary>
+    private const int LongestText = 400;
+
     /// <summary>One tone without an end.</summary>
     public static BeepPattern Continuous { get; } = new("continuous");
 
@@ -50,7 +53,7 @@ public sealed partial record BeepPattern
     {
         pattern = Continuous;
         var plain = (text ?? "").Trim().ToLowerInvariant();
-        if (plain.Length is 0 or > 80) return false;
+        if (plain.Length is 0 or > LongestText) return false;
         var fixedForm = new[] { Continuous, Siren, EndlessShort, EndlessLong }.FirstOrDefault(p => p._text == plain);
         if (fixedForm is not null || (fixedForm = Other(plain)) is not null)
         {
@@ -66,7 +69,7 @@ public sealed partial record BeepPattern
             return true;
         }
 
-        if (!RunForm().IsMatch(plain)) return false;
+        if (!Between().IsMatch(Run().Replace(plain, " "))) return false;
         var beeps = new List<bool>();
         foreach (Match run in Run().Matches(plain))
         {
@@ -112,9 +115,10 @@ public sealed partial record BeepPattern
     [GeneratedRegex(@"^[1-9](\s*-\s*[1-9]){1,5}$")]
     private static partial Regex GroupForm();
 
-    [GeneratedRegex(@"^(\d{0,2}\s*(longs?|shorts?|beeps?|l|s)?[\s,;+]*(?:and\s+)?(beeps?)?[\s,]*)+$")]
-    private static partial Regex RunForm();
+    /// <summary>What may stand between runs.</summary>
+    [GeneratedRegex(@"^(?:[\s,;+]|and\b|then\b)*$")]
+    private static partial Regex Between();
 
-    [GeneratedRegex(@"(?<n>\d{1,2})?\s*(?<kind>longs?|shorts?|beeps?|l|s)|(?<n>\d{1,2})(?=\s*$)")]
+    [GeneratedRegex(@"(?<n>\d{1,2})?\s*(?<kind>(?:longs?|shorts?|[ls])(?![a-z])|beeps?(?![a-z]))(?:\s*beeps?)?|(?<n>\d{1,2})(?=\s*$)")]
     private static partial Regex Run();
 }
