@@ -15,8 +15,8 @@ public sealed record SignalMeaning(string Says, string DoesNotSay)
     /// <summary>Reads one signal for a machine.</summary>
     /// <param name="saying">The signal with what the tables say.</param>
     /// <param name="faults">The faults that this machine can have.</param>
-    /// <param name="situation">The machine as it was started.</param>
-    public static SignalMeaning Of(SignalSaying saying, IEnumerable<Fault> faults, Situation situation)
+    /// <param name="situation">The machine as it was started; null when it is asked for no machine.</param>
+    public static SignalMeaning Of(SignalSaying saying, IEnumerable<Fault> faults, Situation? situation)
     {
         var answer = saying.Answer;
         if (saying.Weighed is null) return new SignalMeaning($"{answer.Signal}: {(answer.Asked == 0 ? saying.How : "in none of the tables asked")}.", "Nothing is concluded from it.");
@@ -28,7 +28,7 @@ public sealed record SignalMeaning(string Says, string DoesNotSay)
             { Disagree: true } => $"{answer.Signal} {saying.How}. The tables differ: {string.Join(", ", answer.Pointers.Take(3).Select(p => $"{p.Domain.Words()} {Math.Round(100 * p.Share)} %"))}. First: {row.Meaning} ({answer.Matches[0].Table.Name}).",
             _ => $"{answer.Signal} {saying.How}: {row.Meaning} ({(answer.FamilyKnown || answer.Matches.Length == 1 ? answer.Matches[0].Table.Name : $"{answer.Matches.Length} tables agree")}).",
         };
-        var open = InPlay(pointed, faults, situation);
+        var open = situation is null ? [] : InPlay(pointed, faults, situation);
         return new SignalMeaning(says, open.Length == 0 ? "A pointer, no verdict." : $"A pointer, no verdict. Still in play: {string.Join(", ", open)}.");
     }
 

@@ -115,7 +115,7 @@ public static class Listening
     {
         var situation = machine.Job?.Job.Now;
         var saying = SignalEvidence.Sayings(signs, situation?.Board, machine.Signals).FirstOrDefault();
-        var meaning = saying is null ? null : situation is null ? SignalMeaning.Of(saying, [], null!) : SignalMeaning.Of(saying, machine.Job!.Faults, situation);
+        var meaning = saying is null ? null : SignalMeaning.Of(saying, machine.Job?.Faults ?? [], situation);
         return new Told(signal, sure, confidence, words, meaning?.Says ?? "", meaning?.DoesNotSay ?? "",
             [.. (saying?.Answer.Matches ?? []).Select(m => new ToldAnswer(m.Table.Id, m.Table.Name, m.Row.Signal, m.Row.Meaning, (int)Math.Round(100 * m.Weight), m.Row.Confidence.Words()))],
             [.. beeps.Select(b => new[] { Math.Round(b.Start, 3), Math.Round(b.End, 3) })]);
