@@ -9,7 +9,7 @@ namespace Kelvet.Core.Tests;
 public sealed class BeepDecoderTests(ITestOutputHelper output)
 {
     /// <summary>Recordings a case; more, and others, are asked for with KELVET_CLIPS and KELVET_CLIPS_SEED.</summary>
-    private static readonly int Clips = Setting("KELVET_CLIPS", 50);
+    private static readonly int Clips = Setting("KELVET_CLIPS", 40);
 
     private static readonly int FirstSeed = Setting("KELVET_CLIPS_SEED", 0);
 

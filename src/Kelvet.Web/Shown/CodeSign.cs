@@ -11,7 +11,8 @@ namespace Kelvet.Web.Shown;
 /// <param name="Address">Where it is looked up; empty when no table has it.</param>
 /// <param name="Says">What it points at.</param>
 /// <param name="DoesNotSay">What it leaves open.</param>
-public sealed record CodeSign(int Line, string Signal, string Address, string Says, string DoesNotSay)
+/// <param name="Checks">What to look at first, as the first table has it; empty when none has it.</param>
+public sealed record CodeSign(int Line, string Signal, string Address, string Says, string DoesNotSay, string Checks)
 {
     /// <summary>Everything that the board told at a start.</summary>
     public static IReadOnlyList<CodeSign> Of(Trial trial, BenchDiagnosis diagnosis) =>
@@ -20,7 +21,7 @@ public sealed record CodeSign(int Line, string Signal, string Address, string Sa
             var meaning = SignalMeaning.Of(saying, diagnosis.Faults, trial.Situation);
             var first = saying.Answer.Matches.FirstOrDefault();
             var leaves = trial.Seen.ShowsPicture ? "The start got a picture: it counts against nothing." : meaning.DoesNotSay;
-            return new CodeSign(trial.Number, saying.Answer.Signal, first is null ? "" : AddressOf(first.Table, first.Row.Signal), meaning.Says, leaves);
+            return new CodeSign(trial.Number, saying.Answer.Signal, first is null ? "" : AddressOf(first.Table, first.Row.Signal), meaning.Says, leaves, trial.Seen.ShowsPicture ? "" : first?.Row.Checks ?? "");
         })];
 
     /// <summary>The page of a row of a table.</summary>

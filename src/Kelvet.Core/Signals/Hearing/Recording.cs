@@ -1,5 +1,5 @@
-using NWaves.Audio;
 using Kelvet.Core.Files;
+using NWaves.Audio;
 
 namespace Kelvet.Core.Signals;
 

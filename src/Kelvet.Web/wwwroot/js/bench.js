@@ -37,7 +37,7 @@ const newest = () => {
 
 function isDirty() {
   const form = document.getElementById('record');
-  return form !== null && [...form.querySelectorAll('input:not([type=hidden]), select')].some((f) => f.type === 'file' ? f.files.length > 0 : f.value !== '');
+  return form !== null && [...form.querySelectorAll('input:not([type=hidden]), select')].some((f) => f.type === 'file' ? f.files.length > 0 : f.matches('select') ? f.selectedIndex > 0 : f.value !== '');
 }
 
 function takeUp(html, { keepRecord = false, force = false } = {}) {
