@@ -228,7 +228,7 @@ test('a photo is kept with its line, without what the camera wrote, and what is 
   const record = async (name, buffer) => {
     await page.keyboard.press('i');
     await page.locator('#details [name=photo]').setInputFiles({ name, mimeType: 'image/jpeg', buffer });
-    await page.getByLabel('Code').fill('4F');
+    await page.getByLabel('Code', { exact: true }).fill('4F');
     await page.getByLabel('CPU, °C').fill('55.5');
     await acted(page, () => page.locator('.stage[data-key="3"]').click());
   };
