@@ -284,7 +284,8 @@ test('sixty trials: the newest is in view and the page holds', async () => {
 test('nothing shifts when live parts refresh', async () => {
   const page = await openPage(browser, server);
   await page.goto('/jobs/1003');
-  await page.evaluate(() => {
+  await page.evaluate(async () => {
+    await document.fonts.ready;
     window.shift = 0;
     new PerformanceObserver((list) => list.getEntries().forEach((e) => { window.shift += e.value; })).observe({ type: 'layout-shift', buffered: false });
   });
