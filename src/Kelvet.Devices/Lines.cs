@@ -17,6 +17,11 @@ public interface ICodeLine
     void MachineStarted()
     {
     }
+
+    /// <summary>The machine was switched off. Real readers fall silent by themselves; so does the stand-in.</summary>
+    void MachineStopped()
+    {
+    }
 }
 
 /// <summary>A serial port or a pseudo-terminal.</summary>
@@ -143,6 +148,8 @@ public sealed class SimulatedCodeLine(Scenario scenario) : ICodeLine, IDisposabl
     public Task<Stream> OpenAsync(CancellationToken cancel) => new TcpCodeLine("127.0.0.1", _standIn.Port).OpenAsync(cancel);
 
     public void MachineStarted() => _standIn.Restart();
+
+    public void MachineStopped() => _standIn.Halt();
 
     public void Dispose() => _standIn.Dispose();
 }

@@ -17,6 +17,7 @@ public sealed class StandIn : IDisposable
     private readonly TcpListener? _listener;
     private readonly PseudoTerminal? _terminal;
     private CancellationTokenSource _round = new();
+    private volatile bool _halted;
 
     private StandIn(Scenario scenario, TcpListener? listener, PseudoTerminal? terminal)
     {
@@ -52,7 +53,18 @@ public sealed class StandIn : IDisposable
     }
 
     /// <summary>Begins the scenario anew, as when the machine is switched on.</summary>
-    public void Restart() => Interlocked.Exchange(ref _round, new CancellationTokenSource()).Cancel();
+    public void Restart()
+    {
+        _halted = false;
+        NewRound();
+    }
+
+    /// <summary>Falls silent until it is begun anew, as when the machine is switched off.</summary>
+    public void Halt()
+    {
+        _halted = true;
+        NewRound();
+    }
 
     public void Dispose()
     {
@@ -62,6 +74,8 @@ public sealed class StandIn : IDisposable
         _terminal?.Dispose();
         _stop.Dispose();
     }
+
+    private void NewRound() => Interlocked.Exchange(ref _round, new CancellationTokenSource()).Cancel();
 
     private async Task AcceptAsync()
     {
@@ -89,8 +103,12 @@ public sealed class StandIn : IDisposable
                 using var both = CancellationTokenSource.CreateLinkedTokenSource(_stop.Token, round.Token);
                 try
                 {
-                    do await PlayOnceAsync(wire, both.Token);
-                    while (_scenario.Loops);
+                    if (!_halted)
+                    {
+                        do await PlayOnceAsync(wire, both.Token);
+                        while (_scenario.Loops);
+                    }
+
                     await Task.Delay(Timeout.Infinite, both.Token);
                 }
                 catch (OperationCanceledException) when (!_stop.IsCancellationRequested)

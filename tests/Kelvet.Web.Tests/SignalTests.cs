@@ -137,6 +137,17 @@ public sealed class SignalTests
         var capture = await shop.Client.GetStringAsync(new Uri(link, UriKind.Relative));
         Assert.Equal("55", CodeLog.Read(capture, "capture").Current!.Code);
         Assert.Equal(HttpStatusCode.NotFound, (await shop.Client.GetAsync(new Uri(link.Replace("1010", "1001"), UriKind.Relative))).StatusCode);
+
+        // It goes on standing after the start is recorded, since when it did, and no longer than the power is on.
+        await Task.Delay(3200);
+        var before = Assert.Single(readers.Shown(1010, SignalLibrary.Standard, ["aptio"]));
+        await shop.SendAsync(await shop.GetAsync("/jobs/1010"), "#record", [], ("seen", "4"));
+        var after = Assert.Single(readers.Shown(1010, SignalLibrary.Standard, ["aptio"]));
+        Assert.Equal(("55", "Stuck"), (after.Code, after.Motion));
+        Assert.True(after.Stands >= before.Stands);
+        await shop.SendAsync(await shop.GetAsync("/jobs/1010"), "#record", [], action: "/jobs/1010?handler=Off");
+        await Task.Delay(300);
+        Assert.Equal("", Assert.Single(readers.Shown(1010, SignalLibrary.Standard, ["aptio"])).Code);
     }
 
     [Fact]

@@ -73,14 +73,19 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
         Changed(job);
     }
 
+    /// <summary>The machine of a job is switched off: what stood on a display stands there no more.</summary>
+    public void MachineStopped(int job)
+    {
+        _jobs[job] = new JobCodes(clock);
+        foreach (var reader in _readers.Values.Where(r => r.Job == job)) reader.MachineStopped();
+        Changed(job);
+    }
+
     /// <summary>The codes of the start that is being recorded, by reader, and the notes that go with it; a new row begins.</summary>
     public (Signs Signs, IReadOnlyList<(string Source, CodeLog Codes)> Captures) Take(int job, Signs signs)
     {
-        if (!_jobs.TryRemove(job, out var codes)) return (signs, []);
+        if (!_jobs.TryGetValue(job, out var codes)) return (signs, []);
         var taken = codes.Take();
-
-        // What the display shows goes on standing there.
-        foreach (var (source, log) in taken) CodesOf(job).With(source, (next, now) => next.Add(now, Convert.ToByte(log.Current!.Code, 16)));
         Changed(job);
         return (taken.Length == 0 ? signs : JobCodes.InARow(taken).Into(signs, codes.Now), taken);
     }
@@ -139,13 +144,19 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
             }
         }
 
-        /// <summary>Readers that showed a code; from now on nothing is added.</summary>
+        /// <summary>What readers showed; nothing is added to it any more. The last code goes on standing, since when it did.</summary>
         public (string Source, CodeLog Codes)[] Take()
         {
             lock (_lock)
             {
-                (string, CodeLog)[] taken = [.. _logs.Where(l => l.Value.Current is not null).OrderBy(l => l.Key, StringComparer.Ordinal).Select(l => (l.Key, l.Value))];
+                (string Source, CodeLog Codes)[] taken = [.. _logs.Where(l => l.Value.Current is not null).OrderBy(l => l.Key, StringComparer.Ordinal).Select(l => (l.Key, l.Value))];
                 _logs.Clear();
+                foreach (var (source, log) in taken)
+                {
+                    _logs[source] = new CodeLog();
+                    _logs[source].Add(log.Current!.Seconds, Convert.ToByte(log.Current.Code, 16));
+                }
+
                 return taken;
             }
         }
@@ -198,6 +209,8 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
         }
 
         public void MachineStarted() => _line.MachineStarted();
+
+        public void MachineStopped() => _line.MachineStopped();
 
         public void Codes(ReadOnlySpan<byte> codes)
         {

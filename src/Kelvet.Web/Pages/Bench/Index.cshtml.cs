@@ -177,6 +177,7 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     {
         await PrepareAsync();
         await bench.PowerAsync(Number, Power.Off, HttpContext.RequestAborted);
+        readers.MachineStopped(Number);
         await bench.StartTimerAsync(Number, "drain", Rules.DrainSeconds, HttpContext.RequestAborted);
         return BackToBench();
     }
