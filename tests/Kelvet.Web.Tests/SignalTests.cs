@@ -127,6 +127,11 @@ public sealed class SignalTests
         var readers = shop.Services.GetRequiredService<Readers>();
         for (var i = 0; i < 400 && readers.Shown(1010, SignalLibrary.Standard, ["aptio"]) is not [{ Code: "55" }]; i++) await Task.Delay(25);
         Assert.Equal("memory error: none found", Assert.Single(readers.Shown(1010, SignalLibrary.Standard, ["aptio"])).Meaning);
+
+        // A start that is refused keeps its codes for the next try.
+        (string, string)[] start = [("seen", "4"), ("stepId", Guid.NewGuid().ToString()), ("lines", "0")];
+        var (_, refused) = await UploadAsync(shop, "/jobs/1010", "/jobs/1010", "photo", "board.jpg", "no picture"u8.ToArray(), start);
+        Assert.Contains("not recorded", refused.QuerySelector("[role=alert]")!.TextContent);
         await shop.SendAsync(await shop.GetAsync("/jobs/1010"), "#record", [], ("seen", "4"));
 
         var trial = (TrialEntry)(await shop.WithStoreAsync(s => s.FindAsync(1010)))!.Bench.Entries[^1];

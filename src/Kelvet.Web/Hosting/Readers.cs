@@ -90,6 +90,12 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
         return (taken.Length == 0 ? signs : JobCodes.InARow(taken).Into(signs, codes.Now), taken);
     }
 
+    /// <summary>The start was not recorded: what was taken for it belongs to it still.</summary>
+    public void PutBack(int job, IReadOnlyList<(string Source, CodeLog Codes)> taken)
+    {
+        if (_jobs.TryGetValue(job, out var codes)) codes.PutBack(taken);
+    }
+
     /// <summary>What the readers of a job show.</summary>
     public IReadOnlyList<ReaderView> Shown(int job, SignalLibrary library, ImmutableArray<string> family) =>
         [.. _readers.Values.Where(r => r.Job == job).OrderBy(r => r.Name, StringComparer.Ordinal).Select(r => r.View(CodesOf(job), library, family))];
@@ -158,6 +164,25 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
                 }
 
                 return taken;
+            }
+        }
+
+        /// <summary>Takes codes back, with what came meanwhile behind them.</summary>
+        public void PutBack(IReadOnlyList<(string Source, CodeLog Codes)> taken)
+        {
+            lock (_lock)
+            {
+                foreach (var (source, log) in taken)
+                {
+                    // The first of the new row is the last of the old one, which went on standing.
+                    if (_logs.TryGetValue(source, out var since))
+                    {
+                        foreach (var seen in since.Seen.Skip(1)) log.Add(seen.Seconds, Convert.ToByte(seen.Code, 16));
+                        foreach (var mark in since.Marks) log.Note(mark.Seconds, mark.What);
+                    }
+
+                    _logs[source] = log;
+                }
             }
         }
 

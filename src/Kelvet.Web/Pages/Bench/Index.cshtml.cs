@@ -146,20 +146,22 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         return await RecordStartAsync(entry, lines, photo, capture?.FileName, from);
     }
 
-    /// <summary>Records a start with the codes that readers showed of it.</summary>
+    /// <summary>Records a start with the codes that readers showed of it; where it is refused, they stay with the start that is tried again.</summary>
     private async Task<IActionResult> RecordStartAsync(TrialEntry entry, int lines, IFormFile? photo, string? file, CodeLog? imported)
     {
-        if (Pending.Problem is null && lines == Job.Bench.Lines.Length && Job.Bench.Entries.All(e => e.Id != entry.Id))
+        if (Job.Bench.Entries.Any(e => e.Id == entry.Id)) return Redirect($"/jobs/{Number}");
+        var (signs, captures) = readers.Take(Number, entry.Signs);
+        var recorded = await RecordAsync(entry with { Signs = signs }, lines, photo);
+        if (recorded is not RedirectResult)
         {
-            var (signs, captures) = readers.Take(Number, entry.Signs);
-            entry = entry with { Signs = signs };
-            if (imported is not null) captures = [.. captures, ($"file {Text.Cut(file ?? "", 60)}", imported)];
-            foreach (var (source, codes) in captures) await signals.KeepCaptureAsync(Job.Row.Id, entry.Id, source, codes, HttpContext.RequestAborted);
+            readers.PutBack(Number, captures);
+            return recorded;
         }
 
-        var recorded = await RecordAsync(entry, lines, photo);
-        if (recorded is RedirectResult) await bench.PowerAsync(Number, Power.On, HttpContext.RequestAborted);
-        if (recorded is RedirectResult) await bench.StopTimerAsync(Job.Row.Id, "wait", HttpContext.RequestAborted);
+        if (imported is not null) captures = [.. captures, ($"file {Text.Cut(file ?? "", 60)}", imported)];
+        foreach (var (source, codes) in captures) await signals.KeepCaptureAsync(Job.Row.Id, entry.Id, source, codes);
+        await bench.PowerAsync(Number, Power.On, HttpContext.RequestAborted);
+        await bench.StopTimerAsync(Job.Row.Id, "wait", HttpContext.RequestAborted);
         return recorded;
     }
 
