@@ -47,11 +47,26 @@ public sealed class LiveJobs
 
             // What came between the page and this connection is not missed.
             yield return new SseItem<string>(codes(), "codes");
+            Task<bool>? moreNews = null, moreCodes = null;
             while (!cancel.IsCancellationRequested)
             {
-                if (news.Reader.TryRead(out var what)) yield return new SseItem<string>(what, "changed");
-                else if (shown.Reader.TryRead(out _)) yield return new SseItem<string>(codes(), "codes");
-                else await Task.WhenAny(news.Reader.WaitToReadAsync(cancel).AsTask(), shown.Reader.WaitToReadAsync(cancel).AsTask());
+                if (news.Reader.TryRead(out var what))
+                {
+                    yield return new SseItem<string>(what, "changed");
+                }
+                else if (shown.Reader.TryRead(out _))
+                {
+                    yield return new SseItem<string>(codes(), "codes");
+                }
+                else
+                {
+                    // One wait each at a time: a flood of the one must not pile up waits for the other.
+                    moreNews ??= news.Reader.WaitToReadAsync(cancel).AsTask();
+                    moreCodes ??= shown.Reader.WaitToReadAsync(cancel).AsTask();
+                    await Task.WhenAny(moreNews, moreCodes);
+                    if (moreNews.IsCompleted) moreNews = null;
+                    if (moreCodes.IsCompleted) moreCodes = null;
+                }
             }
         }
         finally
