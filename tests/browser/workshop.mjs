@@ -67,11 +67,14 @@ export async function openPage(browser, server, options = {}) {
   return page;
 }
 
-/** Presses a key or does something on the bench and waits until the page has taken up what came of it. */
+/**
+ * Presses a key or does something on the bench and waits until the page has taken up what came of it. A refresh by the
+ * clock, as at the end of a drain, is not what came of it.
+ */
 export async function acted(page, act) {
-  const before = await page.evaluate(() => [document.querySelector('.bench')?.dataset.updates ?? '0', performance.timeOrigin]);
+  const before = await page.evaluate(() => [document.querySelector('.bench')?.dataset.answers ?? '0', performance.timeOrigin]);
   await (typeof act === 'string' ? page.keyboard.press(act) : act());
-  await page.waitForFunction(([updates, origin]) => performance.timeOrigin !== origin || (document.querySelector('.bench')?.dataset.updates ?? '0') !== updates, before);
+  await page.waitForFunction(([answers, origin]) => performance.timeOrigin !== origin || (document.querySelector('.bench')?.dataset.answers ?? '0') !== answers, before);
   await page.waitForLoadState('domcontentloaded');
 }
 

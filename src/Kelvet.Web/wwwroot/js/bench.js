@@ -110,6 +110,8 @@ async function load(address, { push = true, body, keepRecord = false, quiet = fa
     location.assign(answer.url);
     return;
   }
+  // What was done here and is answered, apart from refreshes by the clock.
+  if (!quiet) bench.dataset.answers = String(Number(bench.dataset.answers ?? 0) + 1);
   if (push && !body) history.pushState(null, '', url);
   if (push && body && answer.redirected) history.pushState(null, '', url);
   if (!quiet) tellNews();
