@@ -1,7 +1,7 @@
 // Measures the bench page on a job of 40 trials: server time, first paint, bytes on the wire. Run by ./kelvet bench.
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { openPage, root, startBrowser, startServer } from './workshop.mjs';
+import { acted, openPage, root, startBrowser, startServer } from './workshop.mjs';
 
 const server = await startServer();
 const p = (times, share) => times.sort((a, b) => a - b)[Math.min(times.length - 1, Math.floor(times.length * share))];
@@ -72,6 +72,21 @@ try {
   const paint = await page.evaluate(() => performance.getEntriesByName('first-contentful-paint')[0].startTime);
   say('first contentful paint, nothing cached', paint, 'ms', 1000);
   say('transferred on the first load', bytes / 1000, 'kB', 300);
+
+  // Two benches on the job: from the key at one until the other shows the column.
+  const other = await openPage(browser, server);
+  await other.goto(path);
+  const followed = [];
+  for (let i = 0; i < 20; i++) {
+    const columns = await other.locator('[data-column]').count();
+    if (await page.locator('.gate').count()) await acted(page, 'g');
+    const clock = performance.now();
+    await page.keyboard.press('6');
+    await other.waitForFunction((n) => document.querySelectorAll('[data-column]').length > n, columns);
+    followed.push(performance.now() - clock);
+    await page.waitForFunction((n) => document.querySelectorAll('[data-column]').length > n, columns);
+  }
+  say('a second bench follows a step, p95 of 20', p(followed, 0.95), 'ms', 1000);
   await browser.close();
 } finally {
   await server.stop();
