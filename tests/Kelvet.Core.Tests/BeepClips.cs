@@ -120,6 +120,17 @@ internal sealed class BeepClips(int seed) : IDisposable
         return Recording.OfWav(File.ReadAllBytes(file));
     }
 
+    /// <summary>Three short beeps twice, kept in some way: the bytes of the file.</summary>
+    /// <param name="keeping">How sox is to write it, as "-b 24" or "-e a-law".</param>
+    public byte[] Kept(string keeping)
+    {
+        var file = NewFile();
+        Sox($"-n -r 16000 -b 16 -c 2 {file} synth 0.2 square 900 pad 0 0.2 repeat 2 pad 0 2 repeat 1 gain -6 pad 0.5 0");
+        var kept = NewFile();
+        Sox($"{file} {keeping} {kept}");
+        return File.ReadAllBytes(kept);
+    }
+
     public void Dispose() => Directory.Delete(_folder, true);
 
     private static double Power(string file) => Recording.OfWav(File.ReadAllBytes(file)).Samples.Average(s => (double)s * s);

@@ -58,6 +58,52 @@ public sealed class BeepDecoderTests(ITestOutputHelper output)
     }
 
     [Theory]
+    [InlineData("-b 8")]
+    [InlineData("-b 16")]
+    [InlineData("-b 24")]
+    [InlineData("-b 32")]
+    [InlineData("-e float -b 32")]
+    [InlineData("-e float -b 64")]
+    [InlineData("-e a-law")]
+    [InlineData("-e mu-law")]
+    public void A_recording_is_read_however_it_is_kept(string keeping)
+    {
+        using var clips = new BeepClips(11);
+        var recording = Recording.OfWav(clips.Kept(keeping));
+        Assert.Equal((16000, "3 short", 2), (recording.Rate, recording.Listen().Pattern.Pattern?.ToString(), recording.Listen().Pattern.Rounds));
+        Assert.InRange(recording.Samples.Max(), 0.5f, 0.7f);
+    }
+
+    [Theory]
+    [InlineData(0u)]
+    [InlineData(uint.MaxValue)]
+    [InlineData(int.MaxValue)]
+    public void A_recording_that_breaks_off_or_never_got_its_length_is_read_as_far_as_it_goes(uint length)
+    {
+        using var clips = new BeepClips(12);
+        var file = clips.Kept("-b 16");
+        var data = file.AsSpan().IndexOf("data"u8);
+        BitConverter.TryWriteBytes(file.AsSpan(data + 4), length);
+        Assert.Equal("3 short", Recording.OfWav(file).Listen().Pattern.Pattern?.ToString());
+        Assert.Equal((file.Length * 3 / 4 - data - 8) / 4, Recording.OfWav(file[..(file.Length * 3 / 4)]).Samples.Length);
+    }
+
+    [Fact]
+    public void A_recording_of_more_than_two_minutes_says_that_the_rest_was_not_heard()
+    {
+        var sound = new float[8000 * 125];
+        Assert.EndsWith("only the first 120 s were listened to", new Recording(sound, 8000).Listen().Pattern.Why);
+        Assert.DoesNotContain("120 s", new Recording(sound[..(8000 * 119)], 8000).Listen().Pattern.Why);
+    }
+
+    [Fact]
+    public void A_packing_that_is_not_understood_is_named()
+    {
+        using var clips = new BeepClips(13);
+        Assert.Matches("packed as DviAdpcm.*Save the recording as WAV", Assert.Throws<DataFileException>(() => Recording.OfWav(clips.Kept("-e ima-adpcm"))).Message);
+    }
+
+    [Theory]
     [InlineData("not a recording", "not a WAV")]
     [InlineData("RIFF....WAVEfmt broken broken broken broken broken broken", "damaged")]
     public void A_broken_recording_is_refused_in_words(string content, string message) =>

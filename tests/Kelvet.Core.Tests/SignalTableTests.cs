@@ -204,6 +204,7 @@ public partial class SignalTableTests
     [InlineData("# uncertainty: 0.05", "# uncertainty: 2", "line 6: uncertainty")]
     [InlineData("# version: 3", "# colour: 3", "line 5: \"colour\" is not known")]
     [InlineData(",confidence", ",trust", "line 7: the column \"trust\" is not known")]
+    [InlineData(",", ";", "line 7: the columns are parted by semicolons")]
     [InlineData("0d,", "xx,", "line 8: \"xx\" is not two hexadecimal digits")]
     [InlineData("0.1,0.1,1,", "0.1,0.1,1.5,", "line 8: memory: \"1.5\" is not a number from 0 to 1")]
     [InlineData("0.1,0.1,1,0,", "0,0,0,0,", "line 8: one of the six")]

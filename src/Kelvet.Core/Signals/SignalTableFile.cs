@@ -78,6 +78,7 @@ public static class SignalTableFile
             });
             int Line() => start + csv.Parser.RawRow;
             if (!csv.Read() || !csv.ReadHeader()) throw Wrong(start + 1, $"expected the header line {string.Join(',', Columns)}");
+            if (csv.HeaderRecord is [var only] && only.Split(';', '\t').Length > 1) throw Wrong(Line(), "the columns are parted by semicolons or tabs; save the file with commas");
             if (csv.HeaderRecord!.FirstOrDefault(c => !Columns.Contains(c)) is { } extra) throw Wrong(Line(), $"the column \"{extra}\" is not known; known are {string.Join(", ", Columns)}");
             if (Columns.FirstOrDefault(c => !csv.HeaderRecord!.Contains(c)) is { } missing) throw Wrong(Line(), $"the column \"{missing}\" is missing");
             var rows = ImmutableArray.CreateBuilder<SignalRow>();

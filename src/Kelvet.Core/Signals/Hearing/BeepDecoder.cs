@@ -49,14 +49,18 @@ public static class BeepDecoder
     {
         if (rate is < LowestRate or > HighestRate) throw new ArgumentOutOfRangeException(nameof(rate), rate, $"Sound is taken at {LowestRate} to {HighestRate} samples a second.");
         var most = (int)(LongestSeconds * rate);
-        if (samples.Length > most) samples = samples[..most];
+        var isLonger = samples.Length > most;
+        if (isLonger) samples = samples[..most];
         var seconds = samples.Length / (double)rate;
         var factor = Math.Max(1, rate / 7350);
         var slow = Decimate(samples, factor);
         var slowRate = rate / (double)factor;
         var spectrum = new Spectrum(slow, slowRate);
         if (spectrum.Frames < 8) return None("the recording is too short", seconds);
-        return spectrum.Listen(seconds);
+        var heard = spectrum.Listen(seconds);
+        if (!isLonger) return heard;
+        string[] doubts = [heard.Pattern.Why, $"only the first {LongestSeconds:0} s were listened to"];
+        return heard with { Pattern = heard.Pattern with { Why = string.Join("; ", doubts.Where(d => d.Length > 0)) } };
     }
 
     private static Heard None(string why, double seconds, double hz = 0, double above = 0) => new(new HeardPattern(null, 0, 0, why), [], hz, above, seconds);
