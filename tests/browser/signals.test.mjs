@@ -122,8 +122,18 @@ test('a recording is decoded, and one that is none is refused in words', async (
   await page.getByLabel('Recording (WAV)').setInputFiles(wav);
   await page.locator('[data-told=beeps] .heard', { hasText: '1 long 3 short' }).waitFor();
   assert.ok((await page.locator('[data-told=beeps] li').count()) >= 3, 'every family is asked');
+  assert.ok((await page.locator('[data-rhythm] rect').count()) >= 4, 'the beeps are drawn');
   await page.getByLabel('Recording (WAV)').setInputFiles({ name: 'x.wav', mimeType: 'audio/wav', buffer: Buffer.from('nothing to hear') });
   await page.locator('[data-told=beeps] [role=alert]', { hasText: 'not a WAV' }).waitFor();
+  assert.equal(await page.locator('[data-rhythm] rect').count(), 0, 'the beeps of the recording before are gone');
+
+  // On the bench: what the recording before said does not go with the start.
+  await listening(page, 1007);
+  await page.getByLabel('Recording (WAV)').setInputFiles(wav);
+  await page.waitForFunction(() => document.querySelector('#record [name="signs.beeps"]').value === '1 long 3 short');
+  await page.getByLabel('Recording (WAV)').setInputFiles({ name: 'x.wav', mimeType: 'audio/wav', buffer: Buffer.from('nothing to hear') });
+  await page.locator('[data-told=beeps] [role=alert]').waitFor();
+  assert.equal(await page.locator('#record [name="signs.beeps"]').inputValue(), '');
 });
 
 test('a reader on a serial line shows its codes live on every bench, and the last one goes with the start', async () => {

@@ -63,7 +63,7 @@ function show(name, answer) {
       list.append(item);
     }
   }
-  if (dialog && answer.signal && !noteField(name)) line('p', 'It is not noted with a start: put the power on first, then tap again.', 'note');
+  if (dialog && answer.signal && !noteField(name)) line('p', 'It is not noted with a start: put the power on first, then take it again.', 'note');
   if (answer.signal && !answer.sure && noteField(name)) {
     const use = line('button', `Note "${answer.signal}" all the same`, 'button');
     use.type = 'button';
@@ -214,6 +214,8 @@ function stopListening(last = false) {
 
 async function hearFile(file) {
   if (!file) return;
+  // What was drawn and noted before is not what this recording says.
+  clearBeeps();
   await ask('beeps', `/listen/sound${job}`, { method: 'POST', body: file }, (answer) => {
     drawBeeps(answer.beeps, Math.max(6, answer.beeps.at(-1)?.[1] ?? 0));
     if (answer.sure) note('beeps', answer.signal);
