@@ -80,6 +80,48 @@ test('beeps are tapped along, are decoded as they come and go with the start', a
   assert.deepEqual(page.problems, []);
 });
 
+test('what is tapped is timed by the key, is withdrawn when it is no longer sure, and outlives timers and other benches', async () => {
+  const page = await openPage(browser, server);
+  await listening(page, 1006);
+  const field = page.locator('#record [name="signs.beeps"]');
+  const holds = async (value) => page.waitForFunction((wanted) => document.querySelector('#record [name="signs.beeps"]').value === wanted, value);
+
+  // The page is held up for longer than the key is down: the beep was long all the same.
+  await page.evaluate(() => { setTimeout(() => { for (const end = performance.now() + 1500; performance.now() < end;); }, 100); });
+  await page.waitForTimeout(300);
+  await page.keyboard.down(' ');
+  await page.keyboard.up(' ');
+  await page.locator('[data-told=beeps] .heard', { hasText: '1 long' }).waitFor();
+  await page.getByRole('group', { name: 'Beeps' }).getByRole('button', { name: 'Clear' }).click();
+
+  await page.locator('[data-tap]').focus();
+  await beepAlong(page, [150, 150, 150]);
+  await holds('3 short');
+  await beepAlong(page, [900]);
+  await holds('');
+  await page.getByRole('group', { name: 'Beeps' }).getByRole('button', { name: 'Clear' }).click();
+  await page.locator('[data-tap]').focus();
+  await beepAlong(page, [150, 150, 150]);
+  await holds('3 short');
+  await page.keyboard.press('Escape');
+  await page.locator('#record [name=note]').fill('half written');
+
+  const timer = (p) => acted(p, async () => {
+    await p.locator('summary', { hasText: 'Timers' }).click();
+    await p.locator('.sheet-of-acts button[name=name], .sheet-of-acts form[action*=Timer] button').first().click();
+  });
+  await timer(page);
+  const other = await openPage(browser, server);
+  await other.goto('/jobs/1006');
+  const updates = await page.locator('.bench').getAttribute('data-updates');
+  await timer(other);
+  await page.waitForFunction((n) => document.querySelector('.bench').dataset.updates !== n, updates);
+  assert.equal(await field.inputValue(), '3 short');
+  assert.equal(await page.locator('#record [name=note]').inputValue(), 'half written');
+  assert.match(await page.locator('.noted').innerText(), /beeps 3 short/);
+  assert.deepEqual(page.problems, []);
+});
+
 test('lights are tapped as they light, are timed and drawn, and go with the start', async () => {
   const page = await openPage(browser, server);
   await listening(page, 1008);

@@ -129,7 +129,9 @@ document.addEventListener('submit', async (event) => {
   if (event.submitter && calledEarly(event.submitter)) return;
   sending = true;
   try {
-    await load(event.submitter?.getAttribute('formaction') ?? form.action, { body: new FormData(form, event.submitter) });
+    const address = event.submitter?.getAttribute('formaction') ?? form.action;
+    // A countdown has nothing to do with what is being written about the start.
+    await load(address, { body: new FormData(form, event.submitter), keepRecord: address.includes('handler=Timer') && isDirty() });
     if (form.id === 'record') closeMenus();
   } catch {
     // The server is away. Nothing is lost: the form still holds everything, under the same id.

@@ -16,6 +16,9 @@ const svg = (tag, attributes, text) => {
 
 const now = () => performance.now() / 1000;
 
+// When a key or finger moved, not when this page came round to it: on a busy machine that is a good while later.
+const when = (event) => event.timeStamp / 1000;
+
 // --- What the server says ------------------------------------------------------------------------------------------
 
 const turns = {};
@@ -76,7 +79,20 @@ function show(name, answer) {
 const fields = { beeps: 'signs.beeps', lights: 'signs.lights', code: 'signs.code' };
 const noteField = (name) => document.querySelector(`#record [name="${fields[name]}"]`);
 
+// What was noted without asking; it goes again when more is heard and the reading is no longer sure.
+const noted = {};
+
+function noteSure(name, answer) {
+  if (answer.sure) {
+    note(name, answer.signal);
+    noted[name] = answer.signal;
+  } else if (noted[name] && noteField(name)?.value === noted[name]) {
+    note(name, '');
+  }
+}
+
 function note(name, value) {
+  noted[name] = '';
   const field = noteField(name);
   if (!field) return;
   field.value = value;
@@ -119,20 +135,20 @@ function sendTaps(ended) {
   const end = ended ?? now() - from;
   drawBeeps(taps, end);
   ask('beeps', `/listen/taps${job}`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ beeps: taps, end: Math.max(end, last) }) },
-    (answer) => answer.sure && note('beeps', answer.signal));
+    (answer) => noteSure('beeps', answer));
 }
 
-function press() {
+function press(event) {
   if (down !== null) return;
-  from ??= now();
-  down = now() - from;
+  from ??= when(event);
+  down = when(event) - from;
   clearTimeout(quiet);
   form.querySelector('[data-tap]').setAttribute('aria-pressed', 'true');
 }
 
-function release() {
+function release(event) {
   if (down === null) return;
-  taps.push([down, Math.max(now() - from, down + 0.01)]);
+  taps.push([down, Math.max(when(event) - from, down + 0.01)]);
   down = null;
   form.querySelector('[data-tap]').setAttribute('aria-pressed', 'false');
   sendTaps();
@@ -196,7 +212,7 @@ function sendSound() {
   const end = mic.samples / mic.context.sampleRate;
   ask('beeps', `/listen/sound${job}${job ? '&' : '?'}rate=${Math.round(mic.context.sampleRate)}`, { method: 'POST', body: all }, (answer) => {
     drawBeeps(answer.beeps, end);
-    if (answer.sure) note('beeps', answer.signal);
+    noteSure('beeps', answer);
   });
 }
 
@@ -218,7 +234,7 @@ async function hearFile(file) {
   clearBeeps();
   await ask('beeps', `/listen/sound${job}`, { method: 'POST', body: file }, (answer) => {
     drawBeeps(answer.beeps, Math.max(6, answer.beeps.at(-1)?.[1] ?? 0));
-    if (answer.sure) note('beeps', answer.signal);
+    noteSure('beeps', answer);
   });
 }
 
@@ -231,9 +247,9 @@ let watching = null;
 
 const lit = (name) => lights.find((l) => l.light === name && l.off === null);
 
-function pressLight(name) {
-  watchFrom ??= now();
-  const at = now() - watchFrom;
+function pressLight(name, event) {
+  watchFrom ??= when(event);
+  const at = when(event) - watchFrom;
   const own = lit(name);
   if (own) own.off = at;
   else {
@@ -296,12 +312,12 @@ if (form) {
   const pad = form.querySelector('[data-tap]');
   pad.addEventListener('pointerdown', (event) => {
     pad.setPointerCapture?.(event.pointerId);
-    press();
+    press(event);
   });
   for (const end of ['pointerup', 'pointercancel']) pad.addEventListener(end, release);
   form.querySelector('[data-mic]').addEventListener('click', listen);
   form.querySelector('[name=sound]').addEventListener('change', (event) => hearFile(event.target.files[0]));
-  form.querySelectorAll('[data-light]').forEach((b) => b.addEventListener('click', () => pressLight(b.dataset.light)));
+  form.querySelectorAll('[data-light]').forEach((b) => b.addEventListener('click', (event) => pressLight(b.dataset.light, event)));
   form.querySelectorAll('[data-clear]').forEach((b) => b.addEventListener('click', b.dataset.clear === 'beeps' ? clearBeeps : clearLights));
   for (const name of Object.keys(kinds)) form.querySelector(`[name=${name}]`).addEventListener('change', (event) => written(name, event.target.value));
   form.addEventListener('submit', (event) => {
@@ -314,10 +330,10 @@ if (form) {
       // A button, a box or a link that has the focus keeps its own space bar.
       if (event.target.closest('button, a, input, select, summary') && !event.target.closest('[data-tap]')) return;
       event.preventDefault();
-      if (!event.repeat) press();
+      if (!event.repeat) press(event);
     } else if (!event.repeat && '1234'.includes(event.key)) {
       event.preventDefault();
-      pressLight(ORDER[Number(event.key) - 1]);
+      pressLight(ORDER[Number(event.key) - 1], event);
     } else if (event.key === 'v' && !event.repeat) {
       event.preventDefault();
       listen();
@@ -326,7 +342,7 @@ if (form) {
   addEventListener('keyup', (event) => {
     if (event.key !== ' ' || down === null) return;
     event.preventDefault();
-    release();
+    release(event);
   }, true);
 }
 
@@ -349,11 +365,12 @@ dialog?.addEventListener('close', () => {
 // A line more in the log: what was tapped belongs to the start before.
 const bench = document.querySelector('.bench');
 if (form && bench) {
-  new MutationObserver(() => {
-    if (dialog.open) return;
+  new MutationObserver((changes) => {
+    // A refresh writes the number again; only another number is another line.
+    if (dialog.open || changes[0].oldValue === bench.dataset.lines) return;
     clearBeeps();
     clearLights();
     told('code').replaceChildren();
     form.reset();
-  }).observe(bench, { attributeFilter: ['data-lines'] });
+  }).observe(bench, { attributeFilter: ['data-lines'], attributeOldValue: true });
 }
