@@ -66,6 +66,18 @@ public class BenchTests
         Assert.Null((await shop.GetAsync("/jobs/1007")).QuerySelector(".timer"));
     }
 
+    [Theory]
+    [InlineData("?do=remove%20drive")]
+    [InlineData("?check=look-contacts&checked=stick-1")]
+    public async Task What_is_begun_stays_open_over_a_timer(string begun)
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await PostAsync(shop, "/jobs/1007", "Timer", ("name", "flash"), ("seconds", "600"));
+        var page = await shop.GetAsync($"/jobs/1007{begun}");
+        foreach (var form in new[] { ".menu form[action*=Timer]", ".timer[data-name=flash]" })
+            Assert.EndsWith(begun, Uri.UnescapeDataString((await shop.SendAsync(page, form, [])).Response.Headers.Location!.ToString()).Replace(" ", "%20"));
+    }
+
     [Fact]
     public async Task The_put_back_list_checks_itself_off()
     {
