@@ -1,7 +1,7 @@
 // Refreshes docs/screenshots from the demo.
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { acted, openPage, root, startBrowser, startServer } from './workshop.mjs';
+import { acted, handAt, openPage, root, startBrowser, startServer } from './workshop.mjs';
 
 const folder = join(root, 'docs/screenshots');
 const views = [
@@ -17,19 +17,13 @@ const views = [
   }],
   ['signals', '/jobs/1010', {}, async (page) => {
     await page.keyboard.press('h');
+    const hand = await handAt(page);
     for (let round = 0; round < 2; round++) {
-      for (const length of [900, 180, 180]) {
-        await page.keyboard.down(' ');
-        await page.waitForTimeout(length);
-        await page.keyboard.up(' ');
-        await page.waitForTimeout(200);
-      }
-      await page.waitForTimeout(1500);
+      await hand.beep(900, 180, 180);
+      await hand.wait(1500);
     }
-    for (const light of ['1', '2']) {
-      await page.keyboard.press(light);
-      await page.waitForTimeout(light === '1' ? 900 : 3000);
-    }
+    await hand.tap('1', 900);
+    await hand.tap('2', 3000);
   }],
   ['codes', '/codes?q=5+short'],
   ['code', '/codes/aptio/97'],

@@ -2,12 +2,12 @@
 // pseudo-terminal, and the reference.
 import assert from 'node:assert/strict';
 import { execFileSync, spawn } from 'node:child_process';
-import { appendFileSync, mkdtempSync, readFileSync, readlinkSync, rmSync } from 'node:fs';
+import { appendFileSync, existsSync, mkdtempSync, readFileSync, readlinkSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { after, before, test } from 'node:test';
-import { acted, openPage, start, startBrowser, startServer } from './workshop.mjs';
+import { acted, handAt, openPage, start, startBrowser, startServer } from './workshop.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'kelvet-signals-'));
 const wav = join(folder, 'beeps.wav');
@@ -50,22 +50,14 @@ async function listening(page, job) {
   await page.locator('#signals[open]').waitFor();
 }
 
-async function beepAlong(page, lengths) {
-  for (const length of lengths) {
-    await page.keyboard.down(' ');
-    await page.waitForTimeout(length);
-    await page.keyboard.up(' ');
-    await page.waitForTimeout(200);
-  }
-}
-
 test('beeps are tapped along, are decoded as they come and go with the start', async () => {
   const page = await openPage(browser, server);
   await listening(page, 1007);
-  await beepAlong(page, [150, 150, 150]);
+  const hand = await handAt(page);
+  await hand.beep(150, 150, 150);
   await page.locator('[data-told=beeps] .heard', { hasText: '3 short' }).waitFor();
-  await page.waitForTimeout(1300);
-  await beepAlong(page, [150, 150, 150]);
+  await hand.wait(1300);
+  await hand.beep(150, 150, 150);
   await page.locator('[data-told=beeps] .heard', { hasText: '3 short, 2 times' }).waitFor();
   assert.match(await page.locator('[data-told=beeps]').innerText(), /main part of the firmware was not found.*Aptio V beeps/);
   await page.evaluate(axe);
@@ -95,13 +87,16 @@ test('what is tapped is timed by the key, is withdrawn when it is no longer sure
   await page.getByRole('group', { name: 'Beeps' }).getByRole('button', { name: 'Clear' }).click();
 
   await page.locator('[data-tap]').focus();
-  await beepAlong(page, [150, 150, 150]);
+  let hand = await handAt(page);
+  await hand.beep(150, 150, 150);
   await holds('3 short');
-  await beepAlong(page, [900]);
+  hand = await handAt(page);
+  await hand.beep(300, 600, 450);
   await holds('');
   await page.getByRole('group', { name: 'Beeps' }).getByRole('button', { name: 'Clear' }).click();
   await page.locator('[data-tap]').focus();
-  await beepAlong(page, [150, 150, 150]);
+  hand = await handAt(page);
+  await hand.beep(150, 150, 150);
   await holds('3 short');
   await page.keyboard.press('Escape');
   await page.locator('#record [name=note]').fill('half written');
@@ -125,17 +120,13 @@ test('what is tapped is timed by the key, is withdrawn when it is no longer sure
 test('lights are tapped as they light, are timed and drawn, and go with the start', async () => {
   const page = await openPage(browser, server);
   await listening(page, 1008);
-  for (const key of ['1', '2']) {
-    await page.keyboard.press(key);
-    await page.waitForTimeout(600);
-  }
+  const hand = await handAt(page);
+  await hand.tap('1', 600);
+  await hand.tap('2', 600);
   await page.locator('[data-told=lights] .heard', { hasText: 'memory still lit' }).waitFor();
   assert.equal(await page.locator('[data-light-row] rect').count(), 2);
   assert.equal(await page.locator('[data-light=memory]').getAttribute('aria-pressed'), 'true');
-  for (let i = 0; i < 6; i++) {
-    await page.keyboard.press('2');
-    await page.waitForTimeout(250);
-  }
+  for (let i = 0; i < 6; i++) await hand.tap('2', 250);
   await page.locator('[data-told=lights] .heard', { hasText: 'memory flickers' }).waitFor();
   await page.getByRole('button', { name: 'Done' }).click();
   await page.waitForFunction(() => /memory~/.test(document.querySelector('#record [name="signs.lights"]').value));
@@ -190,7 +181,7 @@ test('a reader on a serial line shows its codes live on every bench, and the las
 
   // A pseudo-terminal's own name is in /dev; socat's link says which one it is.
   cable = spawn('socat', [`pty,raw,echo=0,link=${theirs}`, `pty,raw,echo=0,link=${ours}`], { stdio: 'ignore' });
-  await page.waitForTimeout(600);
+  for (let i = 0; i < 100 && !(existsSync(theirs) && existsSync(ours)); i++) await page.waitForTimeout(100);
   await page.goto('/shop');
   await page.locator('#reader-name').fill('Serial reader');
   await page.locator('#reader-address').fill(readlinkSync(ours));
@@ -208,7 +199,7 @@ test('a reader on a serial line shows its codes live on every bench, and the las
   appendFileSync(theirs, '?? 55\n');
   await page.locator('.reader .code', { hasText: '55' }).waitFor();
   await page.locator('.reader small', { hasText: '1 not codes' }).waitFor();
-  await page.locator('.reader small', { hasText: /^[34] s/ }).waitFor();
+  await page.locator('.reader small', { hasText: /^\d+ s/ }).waitFor();
 
   // A flood: ten thousand codes a second for two seconds. The page stays answering, and the last code is the right one.
   for (let i = 0; i < 20; i++) {
@@ -237,7 +228,8 @@ test('a reader on a serial line shows its codes live on every bench, and the las
 test('a code is looked up by keyboard and has an address', async () => {
   const page = await openPage(browser, server);
   await page.goto('/codes');
-  await page.keyboard.press('Escape');
+  // The page puts the cursor there by itself; the key that does so everywhere else is not taken for a letter.
+  await page.waitForFunction(() => document.activeElement.id === 'q');
   await page.keyboard.press('/');
   await page.keyboard.type('1-2-2-3');
   await page.keyboard.press('Enter');

@@ -93,6 +93,36 @@ export async function start(page, stage) {
   await acted(page, stage);
 }
 
+/**
+ * A hand that moves keys at exact times: the browser is told when each one moved, so what is tapped does not depend on how
+ * busy the machine is that runs the test.
+ */
+export async function handAt(page) {
+  const devtools = await page.context().newCDPSession(page);
+  let at = Date.now() / 1000;
+  const move = (type, key, code) => devtools.send('Input.dispatchKeyEvent', { type, key, code, text: type === 'keyDown' ? key : undefined, timestamp: at });
+  const wait = async (ms) => {
+    at += ms / 1000;
+    await page.waitForTimeout(Math.max(0, at * 1000 - Date.now()));
+  };
+  return {
+    wait,
+    async beep(...lengths) {
+      for (const length of lengths) {
+        await move('keyDown', ' ', 'Space');
+        await wait(length);
+        await move('keyUp', ' ', 'Space');
+        await wait(200);
+      }
+    },
+    async tap(digit, pause) {
+      await move('keyDown', digit, `Digit${digit}`);
+      await move('keyUp', digit, `Digit${digit}`);
+      await wait(pause);
+    },
+  };
+}
+
 /** Sets how long the shop drains a machine. */
 export async function drainFor(page, seconds) {
   await page.goto('/shop');

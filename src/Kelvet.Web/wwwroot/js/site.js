@@ -18,7 +18,11 @@ document.addEventListener('keydown', (event) => {
     event.target.blur();
     return;
   }
-  if (typing(event.target)) return;
+  if (typing(event.target)) {
+    // The key that leads to a search is no part of what is searched for when the cursor is there already.
+    if (event.key === '/' && event.target.matches('[data-key="/"]') && event.target.value === '') event.preventDefault();
+    return;
+  }
   if (event.key === '?') {
     openKeys(event);
     return;
