@@ -7,7 +7,7 @@ import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { after, before, test } from 'node:test';
-import { acted, handAt, openPage, start, startBrowser, startServer } from './workshop.mjs';
+import { acted, drainFor, handAt, openPage, start, startBrowser, startServer } from './workshop.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'kelvet-signals-'));
 const wav = join(folder, 'beeps.wav');
@@ -34,6 +34,9 @@ before(async () => {
   beeps(wav, [0.9, 0.2, 0.2, 0.2], 3);
   server = await startServer();
   browser = await startBrowser('--use-fake-ui-for-media-stream', '--use-fake-device-for-media-stream', `--use-file-for-fake-audio-capture=${wav}`);
+  const page = await openPage(browser, server);
+  await drainFor(page, 5);
+  await page.close();
 });
 after(async () => {
   cable?.kill();
@@ -114,6 +117,55 @@ test('what is tapped is timed by the key, is withdrawn when it is no longer sure
   assert.equal(await field.inputValue(), '3 short');
   assert.equal(await page.locator('#record [name=note]').inputValue(), 'half written');
   assert.match(await page.locator('.noted').innerText(), /beeps 3 short/);
+  assert.deepEqual(page.problems, []);
+});
+
+test('what is tapped and written stays while changes are picked; recording ends all, power off ends what was heard', async () => {
+  const page = await openPage(browser, server);
+  await listening(page, 1006);
+  const note = page.locator('#record [name=note]');
+  const beeps = page.locator('#record [name="signs.beeps"]');
+  const pick = () => acted(page, () => page.getByRole('link', { name: 'Clear CMOS c' }).click());
+  const drop = () => acted(page, () => page.getByRole('link', { name: 'Drop all x' }).click());
+  const tapThree = async () => {
+    const hand = await handAt(page);
+    await hand.beep(150, 150, 150);
+    await page.waitForFunction(() => document.querySelector('#record [name="signs.beeps"]').value === '3 short');
+    await page.keyboard.press('Escape');
+  };
+
+  await tapThree();
+  await note.fill('half written');
+  await pick();
+  assert.equal(await note.inputValue(), 'half written');
+  assert.equal(await beeps.inputValue(), '3 short');
+  assert.match(await page.locator('.noted').innerText(), /beeps 3 short/);
+  // What was emptied stays empty.
+  await note.fill('');
+  await drop();
+  assert.equal(await note.inputValue(), '');
+  assert.equal(await beeps.inputValue(), '3 short');
+  await note.fill('goes with the start');
+  await acted(page, () => page.locator('.stage[data-key="3"]').click());
+  assert.deepEqual([await note.inputValue(), await beeps.inputValue(), await page.locator('.noted').count()], ['', '', 0]);
+
+  // Hands in the machine take no beeps, but as long as the power is on the start still stands.
+  await page.keyboard.press('h');
+  await tapThree();
+  await note.fill('seated anew');
+  await pick();
+  assert.equal(await beeps.count(), 0);
+  await drop();
+  assert.equal(await beeps.inputValue(), '3 short');
+  await pick();
+  await acted(page, () => page.locator('.gate button').click());
+  await drop();
+  while (await page.locator('.gate').count()) {
+    await page.waitForFunction(() => !document.querySelector('.gate [data-key=g]')?.disabled);
+    if (await page.locator('.gate').count()) await acted(page, () => page.locator('.gate button').click());
+  }
+  assert.deepEqual([await note.inputValue(), await beeps.inputValue(), await page.locator('.noted').count()], ['seated anew', '', 0]);
+  assert.equal(await page.locator('[data-rhythm] rect').count(), 0, 'the beeps of the start before are gone');
   assert.deepEqual(page.problems, []);
 });
 

@@ -35,9 +35,33 @@ const newest = () => {
   if (climb) climb.scrollLeft = climb.scrollWidth;
 };
 
-function isDirty() {
-  const form = document.getElementById('record');
-  return form !== null && [...form.querySelectorAll('input:not([type=hidden]), select')].some((f) => f.type === 'file' ? f.files.length > 0 : f.matches('select') ? f.selectedIndex > 0 : f.value !== '');
+const fields = () => [...document.querySelectorAll('#record input[name]:not([type=hidden]), #record select')];
+const isFilled = (f) => f.type === 'file' ? f.files.length > 0 : f.matches('select') ? f.selectedIndex > 0 : f.value !== '';
+const isDirty = () => fields().some(isFilled);
+
+// What is written and not yet recorded, by field. It goes over into the form as it is drawn anew, until a line is recorded;
+// what the machine showed holds for its start only.
+const begun = new Map();
+const ofAnyStart = ['note', 'photo'];
+
+function noteBegun(fresh, keepRecord) {
+  const here = fields();
+  for (const f of here) {
+    if (isFilled(f)) begun.set(f.name, f);
+    else begun.delete(f.name);
+  }
+  if (fresh.dataset.start === bench.dataset.start) return;
+  const sameLine = fresh.dataset.lines === bench.dataset.lines;
+  const lasts = keepRecord ? (name) => here.some((f) => f.name === name) : (name) => sameLine && ofAnyStart.includes(name);
+  for (const name of [...begun.keys()].filter((n) => !lasts(n))) begun.delete(name);
+}
+
+function carryOver() {
+  for (const field of fields().filter((f) => begun.has(f.name) && !isFilled(f))) {
+    const old = begun.get(field.name);
+    if (field.type === 'file') field.files = old.files;
+    else field.value = old.value;
+  }
 }
 
 function takeUp(html, { keepRecord = false, force = false } = {}) {
@@ -46,6 +70,7 @@ function takeUp(html, { keepRecord = false, force = false } = {}) {
   if (!fresh) return false;
   const focused = nameOf(document.activeElement);
   const lines = bench.dataset.lines;
+  noteBegun(fresh, keepRecord);
   const at = Object.fromEntries(scrolled.map((id) => [id, [document.getElementById(id)?.scrollLeft, document.getElementById(id)?.scrollTop]]));
   for (const id of regions) {
     if (keepRecord && id === 'record-panel') continue;
@@ -55,8 +80,11 @@ function takeUp(html, { keepRecord = false, force = false } = {}) {
     if (drawn.get(id) === now && !force) continue;
     drawn.set(id, now);
     old.replaceWith(document.adoptNode(next));
+    if (id === 'record-panel') carryOver();
   }
   bench.dataset.lines = fresh.dataset.lines;
+  bench.dataset.start = fresh.dataset.start;
+  bench.dispatchEvent(new Event('drawn'));
   bench.dataset.updates = String(Number(bench.dataset.updates ?? 0) + 1);
   for (const [id, [left, top]] of Object.entries(at)) {
     const el = document.getElementById(id);
@@ -130,8 +158,7 @@ document.addEventListener('submit', async (event) => {
   sending = true;
   try {
     const address = event.submitter?.getAttribute('formaction') ?? form.action;
-    // A countdown has nothing to do with what is being written about the start.
-    await load(address, { body: new FormData(form, event.submitter), keepRecord: address.includes('handler=Timer') && isDirty() });
+    await load(address, { body: new FormData(form, event.submitter) });
     if (form.id === 'record') closeMenus();
   } catch {
     // The server is away. Nothing is lost: the form still holds everything, under the same id.

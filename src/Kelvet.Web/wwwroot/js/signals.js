@@ -362,15 +362,20 @@ dialog?.addEventListener('close', () => {
   showNoted();
 });
 
-// A line more in the log: what was tapped belongs to the start before.
+// A line more in the log, or the power off: what was tapped belongs to the start before. A form that was kept keeps it too.
 const bench = document.querySelector('.bench');
+const standing = () => ({ record: document.getElementById('record'), start: bench.dataset.start });
 if (form && bench) {
-  new MutationObserver((changes) => {
-    // A refresh writes the number again; only another number is another line.
-    if (dialog.open || changes[0].oldValue === bench.dataset.lines) return;
-    clearBeeps();
-    clearLights();
-    told('code').replaceChildren();
-    form.reset();
-  }).observe(bench, { attributeFilter: ['data-lines'], attributeOldValue: true });
+  let before = standing();
+  bench.addEventListener('drawn', () => {
+    const now = standing();
+    if (!dialog.open && now.record !== before.record && now.start !== before.start) {
+      clearBeeps();
+      clearLights();
+      told('code').replaceChildren();
+      form.reset();
+    }
+    before = now;
+    showNoted();
+  });
 }
