@@ -168,6 +168,28 @@ public sealed class SignalTests
     }
 
     [Theory]
+    [InlineData("", "56", "02 56")]
+    [InlineData("D6", "D6", "02 56")]
+    public async Task A_capture_is_brought_in_later_when_its_line_is_corrected(string corrected, string code, string codes)
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var line = await shop.WithStoreAsync(async s => (await s.FindAsync(1007))!.Bench.Lines.Last(l => l.Written is TrialEntry { Signs.Code: "" }).Number);
+        var page = $"/jobs/1007/log/{line}";
+        (string, string)[] form = [("reason", "the reader's card was read"), ("low", "4"), ("high", "5"), ("signs.code", corrected), ("signs.beeps", "3 short"), ("stepId", Guid.NewGuid().ToString()), ("what", "replace")];
+
+        var (_, refused) = await UploadAsync(shop, page, page, "capture", "card.txt", "55\n"u8.ToArray(), form);
+        Assert.Contains("card.txt, line 1", refused.QuerySelector("[role=alert]")!.TextContent);
+        Assert.Equal(("3 short", "the reader's card was read"), (refused.QuerySelector("#beeps")!.GetAttribute("value"), refused.QuerySelector("#reason")!.GetAttribute("value")));
+        Assert.Equal("4", refused.QuerySelector("#low option[selected]")!.GetAttribute("value"));
+
+        var (status, _) = await UploadAsync(shop, page, page, "capture", "card.txt", "# kelvet-codes 1\n0.1 02\n0.9 56\n"u8.ToArray(), form);
+        Assert.Equal(HttpStatusCode.Redirect, status);
+        var signs = ((TrialEntry)(await shop.WithStoreAsync(s => s.FindAsync(1007)))!.Bench.Lines[line - 1].StruckBy!.Replacement!).Signs;
+        Assert.Equal((code, codes), (signs.Code, signs.Codes));
+        Assert.Contains("card.txt", (await shop.GetAsync("/jobs/1007/log")).QuerySelector($"#line-{line}")!.TextContent);
+    }
+
+    [Theory]
     [InlineData("Serial", "ttyUSB0", "begins with /dev/")]
     [InlineData("Network", "bench", "host:port")]
     [InlineData("Simulated", "sunny", "There is no scenario")]
