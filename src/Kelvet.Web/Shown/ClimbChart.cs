@@ -44,6 +44,9 @@ public sealed class ClimbChart
     /// <summary>Characters that fit below a column, under the row of signs where there is one.</summary>
     public int LongestChange => HasSigns ? 12 : 14;
 
+    /// <summary>Where the words of the changes begin: from above, so that a low panel cuts their end and not their beginning.</summary>
+    public double ChangesFrom => TopOf(BootStage.NoStandby) + Row + (HasSigns ? 32 : 14);
+
     /// <summary>Top edge of a stage's row; the highest stage is at the top.</summary>
     public static double TopOf(BootStage stage) => Head + ((BootStages.Count - 1 - (int)stage) * Row);
 

@@ -102,16 +102,14 @@ function note(name, value) {
 
 // What is noted stays in sight while the dialog is closed.
 function showNoted() {
-  const link = document.querySelector('[data-opens="signals"]');
-  if (!link) return;
-  const place = document.querySelector('#record-panel .told');
-  place.querySelector('.noted')?.remove();
+  document.querySelector('.noted')?.remove();
   const words = Object.keys(fields).map((name) => noteField(name)?.value && `${name} ${noteField(name).value}`).filter(Boolean);
   if (words.length === 0) return;
   const el = document.createElement('span');
   el.className = 'noted';
-  el.textContent = `To go with the start: ${words.join(' · ')}`;
-  place.append(el);
+  el.textContent = `With this start: ${words.join(' · ')}`;
+  el.title = el.textContent;
+  document.querySelector('#safety .state').after(el);
 }
 
 // --- Beeps by tapping ----------------------------------------------------------------------------------------------------
