@@ -110,7 +110,10 @@ test('after "4 or 5" the power button is asked for, and its answer corrects the 
   await open(page, { ...demo('one-slot.json'), steps: [] });
   await start(page, '9');
   assert.match(await page.locator('.ask').innerText(), /press the power button once/);
+  await page.locator('#record [name=note]').fill('for the next start');
+  await page.keyboard.press('Escape');
   await acted(page, 'a');
+  assert.equal(await page.locator('#record [name=note]').inputValue(), 'for the next start', 'the answer is no line of what is being written');
   assert.equal(await page.locator('.ask').count(), 0);
   assert.match(await page.locator('[data-column="1"]').getAttribute('aria-label'), /1\* corrected: as received → POST, no picture/i);
   assert.deepEqual(page.problems, []);
@@ -174,8 +177,10 @@ test('two benches on one job: the second follows, and a step against an older st
   await acted(two, () => two.getByRole('button', { name: 'Not started' }).click());
   assert.match(await two.locator('.record [role=alert]').innerText(), /recorded from another bench. Your changes are kept/);
   assert.match(await two.locator('.pending').innerText(), /Clear CMOS/);
+  assert.equal(await two.locator('input[name=note]').inputValue(), 'half written');
   await acted(two, () => two.getByRole('button', { name: 'Not started' }).click());
   assert.match(await two.locator('#record-panel [role=status]').innerText(), /Recorded as line/);
+  assert.equal(await two.locator('input[name=note]').inputValue(), '');
   assert.deepEqual([...one.problems, ...two.problems], []);
 });
 
@@ -232,6 +237,7 @@ test('a photo is kept with its line, without what the camera wrote, and what is 
   };
   await record('broken.jpg', Buffer.from('not a picture'));
   assert.match(await page.locator('.record [role=alert]').innerText(), /not a PNG, JPEG or WebP picture/);
+  assert.deepEqual(await page.evaluate(() => ['signs.code', 'signs.temperature', 'photo'].map((name) => document.querySelector(`#record [name="${name}"]`).value)), ['4F', '55.5', ''], 'what was typed stays, what cannot be used does not');
   await record('board.jpg', tagged);
   assert.match(await page.locator('#record-panel [role=status]').innerText(), /Recorded/);
   await page.goto('/jobs/1006/log');

@@ -97,6 +97,9 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
 
     public string? Problem { get; set; }
 
+    /// <summary>Field of the form whose file cannot be used; empty when the problem is another one.</summary>
+    public string ProblemField { get; private set; } = "";
+
     public PendingChanges Pending { get; private set; } = null!;
 
     /// <summary>What the pending changes would show; null before the first trial or when nothing is pending.</summary>
@@ -140,7 +143,7 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         if (Gate.WhyBlocked is { } why) return Refused(why);
         if (!ModelState.IsValid) return Refused("One of the details cannot be read: waited is whole seconds, temperature degrees Celsius.");
         var (from, why2) = await CodeSign.ReadAsync(capture);
-        if (why2 is not null) return Refused($"{why2} The start was not recorded: choose another capture, or none, and record it again.");
+        if (why2 is not null) return Refused($"{why2} The start was not recorded: choose another capture, or none, and record it again.", "capture");
         var noted = CodeSign.Trimmed(signs);
         var entry = new TrialEntry(Id(stepId), Pending.Changes, range, pointed) { Note = note ?? "", Button = button, Signs = from is null ? noted : from.Into(noted, double.MaxValue) };
         return await RecordStartAsync(entry, lines, photo, capture?.FileName, from);
@@ -259,7 +262,7 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         if (photo is { Length: > 0 })
         {
             (jpeg, var why) = await ReadAsync(photo);
-            if (why is not null) return Refused($"{why} The step was not recorded: choose another photo, or none, and record it again.");
+            if (why is not null) return Refused($"{why} The step was not recorded: choose another photo, or none, and record it again.", "photo");
         }
 
         try
@@ -283,9 +286,9 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         return Photos.Clean(memory.ToArray());
     }
 
-    private PageResult Refused(string why)
+    private PageResult Refused(string why, string field = "")
     {
-        Problem = why;
+        (Problem, ProblemField) = (why, field);
         return Page();
     }
 

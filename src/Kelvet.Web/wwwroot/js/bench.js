@@ -39,21 +39,22 @@ const fields = () => [...document.querySelectorAll('#record input[name]:not([typ
 const isFilled = (f) => f.type === 'file' ? f.files.length > 0 : f.matches('select') ? f.selectedIndex > 0 : f.value !== '';
 const isDirty = () => fields().some(isFilled);
 
-// What is written and not yet recorded, by field. It goes over into the form as it is drawn anew, until a line is recorded;
-// what the machine showed holds for its start only.
+// What is written and not yet recorded, by field. It goes over into the form as it is drawn anew: a note and a photo until
+// they are recorded, what the machine showed until its start is recorded or the power goes off.
 const begun = new Map();
 const ofAnyStart = ['note', 'photo'];
 
-function noteBegun(fresh, keepRecord) {
+/** Takes in what the form holds and drops what has been said. */
+function noteBegun(startOver, said, keepRecord) {
   const here = fields();
   for (const f of here) {
     if (isFilled(f)) begun.set(f.name, f);
     else begun.delete(f.name);
   }
-  if (fresh.dataset.start === bench.dataset.start) return;
-  const sameLine = fresh.dataset.lines === bench.dataset.lines;
-  const lasts = keepRecord ? (name) => here.some((f) => f.name === name) : (name) => sameLine && ofAnyStart.includes(name);
-  for (const name of [...begun.keys()].filter((n) => !lasts(n))) begun.delete(name);
+  const kept = keepRecord ? here.map((f) => f.name) : [];
+  for (const name of [...begun.keys()].filter((n) => !kept.includes(n))) {
+    if (ofAnyStart.includes(name) ? said : startOver) begun.delete(name);
+  }
 }
 
 function carryOver() {
@@ -64,13 +65,16 @@ function carryOver() {
   }
 }
 
-function takeUp(html, { keepRecord = false, force = false } = {}) {
+function takeUp(html, { keepRecord = false, force = false, recorded = false, refused = false } = {}) {
   const page = new DOMParser().parseFromString(html, 'text/html');
   const fresh = page.querySelector('.bench');
   if (!fresh) return false;
   const focused = nameOf(document.activeElement);
   const lines = bench.dataset.lines;
-  noteBegun(fresh, keepRecord);
+  const startOver = fresh.dataset.start !== bench.dataset.start && !refused;
+  noteBegun(startOver, recorded && lines !== fresh.dataset.lines, keepRecord);
+  // A file that cannot be used is not offered again.
+  begun.delete(page.querySelector('#record-panel [data-refused]')?.dataset.refused);
   const at = Object.fromEntries(scrolled.map((id) => [id, [document.getElementById(id)?.scrollLeft, document.getElementById(id)?.scrollTop]]));
   for (const id of regions) {
     if (keepRecord && id === 'record-panel') continue;
@@ -84,7 +88,7 @@ function takeUp(html, { keepRecord = false, force = false } = {}) {
   }
   bench.dataset.lines = fresh.dataset.lines;
   bench.dataset.start = fresh.dataset.start;
-  bench.dispatchEvent(new Event('drawn'));
+  bench.dispatchEvent(new CustomEvent('drawn', { detail: { startOver: startOver && !keepRecord } }));
   bench.dataset.updates = String(Number(bench.dataset.updates ?? 0) + 1);
   for (const [id, [left, top]] of Object.entries(at)) {
     const el = document.getElementById(id);
@@ -126,7 +130,7 @@ function tellNews() {
   announce([problem ?? said, gate, `Next: ${document.getElementById('h-next')?.textContent.trim()}`].filter(Boolean).join(' '));
 }
 
-async function load(address, { push = true, body, keepRecord = false, quiet = false } = {}) {
+async function load(address, { push = true, body, records = false, keepRecord = false, quiet = false } = {}) {
   // What is being sent brings the newest state with it: a refresh would only overtake it with an older one.
   if (quiet && sending && !body) return;
   const turn = ++latest;
@@ -134,7 +138,7 @@ async function load(address, { push = true, body, keepRecord = false, quiet = fa
   const html = await answer.text();
   if (turn !== latest) return;
   const url = new URL(answer.url);
-  if (!url.pathname.endsWith(`/jobs/${job}`) || !takeUp(html, { keepRecord, force: body !== undefined })) {
+  if (!url.pathname.endsWith(`/jobs/${job}`) || !takeUp(html, { keepRecord, recorded: records && answer.redirected, refused: records && !answer.redirected, force: body !== undefined })) {
     location.assign(answer.url);
     return;
   }
@@ -158,7 +162,7 @@ document.addEventListener('submit', async (event) => {
   sending = true;
   try {
     const address = event.submitter?.getAttribute('formaction') ?? form.action;
-    await load(address, { body: new FormData(form, event.submitter) });
+    await load(address, { body: new FormData(form, event.submitter), records: form.id === 'record' });
     if (form.id === 'record') closeMenus();
   } catch {
     // The server is away. Nothing is lost: the form still holds everything, under the same id.

@@ -360,20 +360,13 @@ dialog?.addEventListener('close', () => {
   showNoted();
 });
 
-// A line more in the log, or the power off: what was tapped belongs to the start before. A form that was kept keeps it too.
-const bench = document.querySelector('.bench');
-const standing = () => ({ record: document.getElementById('record'), start: bench.dataset.start });
-if (form && bench) {
-  let before = standing();
-  bench.addEventListener('drawn', () => {
-    const now = standing();
-    if (!dialog.open && now.record !== before.record && now.start !== before.start) {
-      clearBeeps();
-      clearLights();
-      told('code').replaceChildren();
-      form.reset();
-    }
-    before = now;
-    showNoted();
-  });
-}
+// What was tapped belongs to its start, and goes when that is recorded or the power goes off.
+document.querySelector('.bench')?.addEventListener('drawn', (event) => {
+  if (event.detail.startOver && !dialog.open) {
+    clearBeeps();
+    clearLights();
+    told('code').replaceChildren();
+    form.reset();
+  }
+  showNoted();
+});
