@@ -56,6 +56,27 @@ public class BenchTests
     }
 
     [Fact]
+    public async Task Hands_go_in_for_a_look_only_when_it_is_off_and_a_reading_with_the_power_on_asks_for_no_gate()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        const string look = "/jobs/1007?check=look-stick&checked=stick-1";
+        await PostAsync(shop, "/jobs/1007", "On");
+        var live = await shop.GetAsync(look);
+        Assert.NotNull(live.QuerySelector("#record .gate [formaction*=Off]"));
+        Assert.Null(live.QuerySelector("#record [name=found]"));
+        Assert.EndsWith(look, (await shop.SendAsync(live, "#record", [], action: "/jobs/1007?handler=Off")).Response.Headers.Location!.ToString());
+        var draining = await shop.GetAsync(look);
+        Assert.All(draining.QuerySelectorAll("#record [name=found]"), b => Assert.NotEqual("", b.GetAttribute("data-waits")));
+        Assert.Contains("hands off until the countdown ends", draining.QuerySelector("#record")!.TextContent);
+        foreach (var outside in new[] { "check=look-monitor&checked=monitor", "check=read-rails-loaded&checked=supply" })
+        {
+            var page = await shop.GetAsync($"/jobs/1008?{outside}");
+            Assert.Null(page.QuerySelector("#record .gate"));
+            Assert.Equal(2, page.QuerySelectorAll("#record [name=found][data-waits=\"\"]").Length);
+        }
+    }
+
+    [Fact]
     public async Task Timers_are_started_stopped_and_bounded()
     {
         await using var shop = await Workshop.OpenAsync(demo: true);

@@ -1,7 +1,7 @@
 // A whole job, from intake to the printed report, with the keyboard alone.
 import assert from 'node:assert/strict';
 import { after, before, test } from 'node:test';
-import { acted, drainFor, openPage, start, startBrowser, startServer } from './workshop.mjs';
+import { acted, drainFor, find, openPage, start, startBrowser, startServer } from './workshop.mjs';
 
 let server, browser;
 before(async () => {
@@ -57,7 +57,7 @@ test('a job is worked by keyboard alone, from intake to the printed report', asy
     const condemned = await page.locator('.suspects .mark-condemned').count();
     if (condemned) break;
     await acted(page, 'n');
-    if (page.url().includes('check=')) await acted(page, 'u');
+    if (page.url().includes('check=')) await find(page, 'u');
     else await start(page, (await supplyIn()) ? '2' : '6');
   }
   assert.match(await page.locator('.suspects .suspect').first().innerText(), /Power supply[\s\S]*condemned/);

@@ -78,6 +78,13 @@ export async function acted(page, act) {
   await page.waitForLoadState('domcontentloaded');
 }
 
+/** Answers a look, a test or a reading by its key; for one with hands in the machine it is switched off and drained before. */
+export async function find(page, key) {
+  if (await page.locator('.gate [data-key=g]').count()) await acted(page, 'g');
+  await page.waitForFunction((k) => document.querySelector(`#record [data-key="${k}"]`)?.disabled === false, key);
+  await acted(page, key);
+}
+
 /** Goes through the gate by its key until the machine is on, then says how far it got. */
 export async function start(page, stage) {
   const gate = page.locator('.gate [data-key=g]');

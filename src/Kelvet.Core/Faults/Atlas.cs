@@ -89,6 +89,9 @@ public sealed record Check(
 {
     /// <summary>The intake context without which the check is not made; null for any job.</summary>
     public string? OnlyWith { get; init; }
+
+    /// <summary>Whether hands go into the machine, so that it is off and drained first; a monitor's own menu is outside of it.</summary>
+    public bool HandsIn => !Powered && On != UnitKind.Monitor;
 }
 
 /// <summary>Tools and caution for a change of a sort.</summary>

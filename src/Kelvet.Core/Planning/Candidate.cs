@@ -97,7 +97,7 @@ public static class Candidates
             {
                 // A look shows the same until something is changed; a reading is worth repeating after another start.
                 if (job.Testimonies.Any(t => t.Entry is FindingEntry f && f.Check == check.Id && f.Unit == unit.Id && (!check.Powered || t.Number > lastTrial))) continue;
-                yield return new Candidate([], check.Powered ? check.Minutes : check.Minutes + atlas.Work.Power, !check.Powered, job.Now) { Check = check, Checked = unit, Caution = check.Caution };
+                yield return new Candidate([], check.Powered ? check.Minutes : check.Minutes + atlas.Work.Power, check.HandsIn, job.Now) { Check = check, Checked = unit, Caution = check.Caution };
             }
         }
     }

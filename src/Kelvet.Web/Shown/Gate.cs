@@ -1,3 +1,4 @@
+using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
@@ -25,9 +26,10 @@ public sealed record Gate(GateStep Step, Power Power, DateTime? SafeAtUtc, strin
 {
     /// <param name="job">The job.</param>
     /// <param name="pending">What is to be done before the next start.</param>
+    /// <param name="look">The look, test or reading that is being taken; null when none is.</param>
     /// <param name="drainSeconds">How long it is drained.</param>
     /// <param name="nowUtc">The time.</param>
-    public static Gate Of(StoredJob job, PendingChanges pending, int drainSeconds, DateTime nowUtc)
+    public static Gate Of(StoredJob job, PendingChanges pending, Check? look, int drainSeconds, DateTime nowUtc)
     {
         var power = job.Row.Power;
         DateTime? safeAt = power == Power.Off && job.Row.PowerSinceUtc is { } since ? DateTime.SpecifyKind(since, DateTimeKind.Utc).AddSeconds(drainSeconds) : null;
@@ -37,6 +39,7 @@ public sealed record Gate(GateStep Step, Power Power, DateTime? SafeAtUtc, strin
         var step = power switch
         {
             Power.Off when !safe => GateStep.WaitForDrain,
+            not Power.Off when look is { HandsIn: true } => GateStep.TakePowerOff,
             Power.NotRecorded or Power.On when handsIn => GateStep.TakePowerOff,
             _ when blocked is not null => GateStep.Blocked,
             Power.Off or Power.NotRecorded => GateStep.PutPowerOn,

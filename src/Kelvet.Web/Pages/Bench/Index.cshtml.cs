@@ -299,12 +299,12 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         Pending = PendingChanges.Read(Job.Bench, Do);
         Problem = Pending.Problem;
         Ceiling = Ceiling.Of(Pending.After);
-        Gate = Gate.Of(Job, Pending, Rules.DrainSeconds, NowUtc);
         Timers = await bench.TimersAsync(Job.Row.Id, HttpContext.RequestAborted);
         if (A is { } a && B is { } b) Comparison = Comparison.Of(Reading.Diagnosis, a, b);
         if (Pending.Changes.Length > 0 && Job.Bench.Trials.Length > 0) Foreseen = Planner.Foresee(Reading.Diagnosis, Pending.Changes);
         if (Atlas.Standard.Check(Check ?? "") is { } check && UnitId.IsValid(Checked) && Job.Bench.Now.Parts.Find(new UnitId(Checked!)) is { } unit && unit.Kind == check.On)
             OpenCheck = (check, unit);
+        Gate = Gate.Of(Job, Pending, OpenCheck?.Check, Rules.DrainSeconds, NowUtc);
         AllReaders = await signals.ReadersAsync();
         var library = Rules.Atlas.Signals;
         ReaderViews = readers.Shown(Number, library, library.FamilyOf(Pending.After.Board));
