@@ -1,7 +1,7 @@
 using System.CommandLine;
 using Kelvet.Web.Hosting;
 
-var port = new Option<int>("--port") { Description = "Port on 127.0.0.1.", DefaultValueFactory = _ => 5480 };
+var port = new Option<int>("--port") { Description = "Port on 127.0.0.1; 0 for any that is free.", DefaultValueFactory = _ => 5480 };
 var data = new Option<string>("--data") { Description = "Folder that holds the shop's data.", DefaultValueFactory = _ => "data" };
 var demo = new Option<bool>("--demo") { Description = "Fill an empty folder with the demo shop." };
 var root = new RootCommand("Kelvet: the bench log that reasons.") { port, data, demo };

@@ -115,10 +115,10 @@ public class StorageTests
     {
         var folder = Directory.CreateTempSubdirectory("kelvet-test-").FullName;
         using var first = await RunningServer.StartAsync(folder);
-        await SaysAsync("already runs on the data", "--data", folder, "--port", $"{RunningServer.FreePort()}");
+        await SaysAsync("already runs on the data", "--data", folder, "--port", "0");
         await SaysAsync("is taken by another program", "--data", folder + "-2", "--port", $"{first.Port}");
         await SaysAsync("is not a port", "--data", folder + "-2", "--port", "99999");
-        await SaysAsync("cannot be written", "--data", "/proc/kelvet", "--port", $"{RunningServer.FreePort()}");
+        await SaysAsync("cannot be written", "--data", "/proc/kelvet", "--port", "0");
         first.Kill();
         Directory.Delete(folder, true);
         Directory.Delete(folder + "-2", true);
@@ -132,6 +132,28 @@ public class StorageTests
             Assert.Contains(words, error);
             Assert.Single(error.Trim().Split('\n'));
         }
+    }
+
+    [Fact]
+    public async Task Of_two_that_want_one_port_at_the_same_moment_the_later_says_so_in_one_line()
+    {
+        var folder = Directory.CreateTempSubdirectory("kelvet-test-").FullName;
+        var port = RunningServer.FreePort();
+        using var one = RunningServer.Launch("--data", Path.Combine(folder, "1"), "--demo", "--port", $"{port}");
+        using var two = RunningServer.Launch("--data", Path.Combine(folder, "2"), "--demo", "--port", $"{port}");
+        Process[] both = [one, two];
+        await Task.WhenAny(both.Select(p => p.WaitForExitAsync()));
+        foreach (var running in both.Where(p => !p.HasExited)) running.Kill();
+        foreach (var refused in both.Where(p => p.HasExited && p.ExitCode == 1))
+        {
+            // The built tests have no static files beside them, of which the server warns.
+            var said = (await refused.StandardError.ReadToEndAsync()).Trim().Split('\n').Where(l => !l.Contains("WebRootPath", StringComparison.Ordinal));
+            Assert.Equal($"Port {port} is taken by another program. Choose another with --port.", Assert.Single(said));
+        }
+
+        Assert.Contains(both, p => p.HasExited && p.ExitCode == 1);
+        await Task.WhenAll(both.Select(p => p.WaitForExitAsync()));
+        Directory.Delete(folder, true);
     }
 
     /// <summary>A real server process of its own.</summary>
@@ -161,11 +183,10 @@ public class StorageTests
 
         public static async Task<RunningServer> StartAsync(string folder)
         {
-            var port = FreePort();
-            var process = Launch("--data", folder, "--demo", "--port", $"{port}");
+            var process = Launch("--data", folder, "--demo", "--port", "0");
             while (await process.StandardOutput.ReadLineAsync() is { } line)
             {
-                if (line.Contains("is ready", StringComparison.Ordinal)) return new RunningServer(process, port);
+                if (line.Contains("is ready", StringComparison.Ordinal)) return new RunningServer(process, new Uri(line.Split(' ')[^1]).Port);
             }
 
             throw new InvalidOperationException(await process.StandardError.ReadToEndAsync());

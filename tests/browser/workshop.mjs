@@ -1,7 +1,6 @@
 // Starts the built application on a port and data folder of its own, and a browser in front of it.
 import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { chromium } from 'playwright-core';
@@ -9,25 +8,17 @@ import { chromium } from 'playwright-core';
 export const root = resolve(import.meta.dirname, '../..');
 const app = join(root, 'artifacts/app/Kelvet.Web.dll');
 
-export function freePort() {
-  return new Promise((done) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address();
-      server.close(() => done(port));
-    });
-  });
-}
-
-export async function startServer({ demo = true, folder, port } = {}) {
+/** A server on any port that is free, or on one it had before. */
+export async function startServer({ demo = true, folder, port = 0 } = {}) {
   folder ??= mkdtempSync(join(tmpdir(), 'kelvet-browser-'));
-  port ??= await freePort();
   const args = [app, '--data', folder, '--port', String(port), ...(demo ? ['--demo'] : [])];
   const child = spawn('dotnet', args, { stdio: ['ignore', 'pipe', 'pipe'] });
   let said = '';
-  await new Promise((ready, fail) => {
+  port = await new Promise((ready, fail) => {
     child.stdout.on('data', (d) => {
       said += d;
-      if (said.includes('is ready')) ready();
+      const address = said.match(/is ready: http:\/\/127\.0\.0\.1:(\d+)/);
+      if (address) ready(Number(address[1]));
     });
     child.stderr.on('data', (d) => (said += d));
     child.on('exit', () => fail(new Error(`The server stopped: ${said}`)));

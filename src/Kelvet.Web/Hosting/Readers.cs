@@ -119,12 +119,19 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
     {
         await ReloadAsync();
         using var timer = new PeriodicTimer(TellEvery, clock);
-        while (await timer.WaitForNextTickAsync(stoppingToken))
+        try
         {
-            foreach (var job in _changed.Keys)
+            while (await timer.WaitForNextTickAsync(stoppingToken))
             {
-                if (_changed.TryRemove(job, out _)) live.TellCodes(job);
+                foreach (var job in _changed.Keys)
+                {
+                    if (_changed.TryRemove(job, out _)) live.TellCodes(job);
+                }
             }
+        }
+        catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+        {
+            // Stopped, also when the server never came to listen.
         }
     }
 

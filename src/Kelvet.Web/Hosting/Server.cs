@@ -6,6 +6,7 @@ using Kelvet.Core.Files;
 using Kelvet.Core.Signals;
 using Kelvet.Data;
 using Kelvet.Web.Demo;
+using Microsoft.AspNetCore.Connections;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.Data.Sqlite;
@@ -24,20 +25,25 @@ public static class Server
     /// <returns>0 after an orderly stop, 1 when it could not start.</returns>
     public static async Task<int> RunAsync(int port, string data, bool demo, CancellationToken cancel)
     {
-        if (port is < 1 or > 65535) return Fail($"Port {port} is not a port; choose 1 to 65535.");
+        if (port is < 0 or > 65535) return Fail($"Port {port} is not a port; choose 1 to 65535, or 0 for any that is free.");
         var folder = Path.GetFullPath(data);
         if (WhyNotWritable(folder) is { } why) return Fail($"The data folder {folder} cannot be written: {why}");
         try
         {
             using var claim = Claim(folder);
             if (claim is null) return Fail($"Kelvet already runs on the data in {folder}. Stop it first, or give another folder with --data.");
-            if (!PortIsFree(port)) return Fail($"Port {port} is taken by another program. Choose another with --port.");
+            if (!PortIsFree(port)) return Taken(port);
             await using var app = Build(port, folder);
             await PrepareAsync(app, folder, demo);
             await app.StartAsync(cancel);
-            Console.WriteLine($"Kelvet is ready: http://127.0.0.1:{port}");
+            Console.WriteLine($"Kelvet is ready: {app.Urls.First()}");
             await app.WaitForShutdownAsync(cancel);
             return 0;
+        }
+        catch (IOException e) when (e.InnerException is AddressInUseException)
+        {
+            // It was free when it was looked at, and taken while the data were made ready.
+            return Taken(port);
         }
         catch (Exception e) when (e is DataFileException or SqliteException or IOException)
         {
@@ -74,6 +80,7 @@ public static class Server
             .MinimumLevel.Information()
             .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
             .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
+            .MinimumLevel.Override("Microsoft.Extensions.Hosting.Internal.Host", LogEventLevel.Fatal) // what keeps it from starting is said below
             .WriteTo.Console(restrictedToMinimumLevel: LogEventLevel.Warning, standardErrorFromLevel: LogEventLevel.Verbose)
             .WriteTo.File(Path.Combine(folder, "logs", "kelvet-.log"), rollingInterval: RollingInterval.Day, retainedFileCountLimit: 14));
         AddServices(builder.Services, folder);
@@ -171,6 +178,8 @@ public static class Server
             return false;
         }
     }
+
+    private static int Taken(int port) => Fail($"Port {port} is taken by another program. Choose another with --port.");
 
     private static int Fail(string line)
     {
