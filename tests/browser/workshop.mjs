@@ -113,6 +113,12 @@ export async function handAt(page) {
         await wait(200);
       }
     },
+    /** The page hears of the key's coming up right after its going down, as when it was held up meanwhile. */
+    async beepUnseen(length) {
+      await move('keyDown', ' ', 'Space');
+      at += length / 1000;
+      await move('keyUp', ' ', 'Space');
+    },
     async tap(digit, pause) {
       await move('keyDown', digit, `Digit${digit}`);
       await move('keyUp', digit, `Digit${digit}`);
