@@ -77,6 +77,18 @@ public class BenchTests
     }
 
     [Fact]
+    public async Task A_step_is_not_taken_for_a_case_that_stands_the_same_either_way()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        foreach (var change in new[] { "swap supply shelf-supply", "remove stick-1" })
+            await shop.SendAsync(await shop.GetAsync("/jobs/1009"), "#record", [("do", change)], ("seen", "4"));
+        var next = (await shop.GetAsync("/jobs/1009")).QuerySelector("#next-panel")!.TextContent;
+        Assert.Contains("latched at both ends", next);
+        Assert.Matches(@"It (tells|strengthens)", next);
+        Assert.DoesNotMatch(@"case against .*: (.+) or \1\.", next);
+    }
+
+    [Fact]
     public async Task Timers_are_started_stopped_and_bounded()
     {
         await using var shop = await Workshop.OpenAsync(demo: true);

@@ -233,7 +233,10 @@ public static class Planner
     private static string Reason(Assessment a)
     {
         if (a.Outcomes.Length < 2 || a.Outcomes.Any(o => o.Meaning.Length == 0)) return "It tells most for its minutes.";
-        var (first, second) = (a.Outcomes[0].Meaning[0], a.Outcomes[1].Meaning[0]);
+        // What stands the same either way is not what the step is taken for.
+        var told = a.Outcomes[0].Meaning.Zip(a.Outcomes[1].Meaning).SkipWhile(m => m.First.Unit.Id == m.Second.Unit.Id && Percent.Words(m.First.Probability) == Percent.Words(m.Second.Probability)).ToArray();
+        if (told.Length == 0) return "It tells most for its minutes.";
+        var (first, second) = told[0];
         return first.Unit.Id != second.Unit.Id
             ? $"It tells {first.Unit.Name} from {second.Unit.Name}."
             : $"It strengthens or weakens the case against {first.Unit.Name}: {Percent.Words(first.Probability)} or {Percent.Words(second.Probability)}.";
