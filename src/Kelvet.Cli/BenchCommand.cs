@@ -4,7 +4,9 @@ using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
 
 namespace Kelvet.Cli;
 
@@ -49,7 +51,7 @@ internal static class BenchCommand
         var kept = BenchDiagnosis.Of(job, atlas);
         var bytes = GC.GetTotalMemory(true) - before;
         double[] columns = [.. kept.Faults.Select(f => f.Odds)];
-        var posterior = Median(() => Posterior.Of(columns, [.. kept.Evidence.Select(e => e.Column)], kept.Coupling));
+        var posterior = Median(() => Posterior.Of(columns, [.. kept.Evidence.Select(e => e.Column)], kept.Inference.Coupling));
         var evidence = Median(() => Weight.All(kept));
         var next = Median(() => Planner.Advise(kept));
         var together = Median(() =>

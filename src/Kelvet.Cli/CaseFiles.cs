@@ -1,6 +1,6 @@
 using System.Text;
-using Kelvet.Core.Files;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Cli;
 

@@ -1,10 +1,13 @@
 using System.CommandLine;
 using System.Text.Json;
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
-using Kelvet.Core.Files;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Cli;
 
@@ -56,9 +59,9 @@ internal static class DiagnoseCommand
         alike = d.Confusions.Select(c => c.Faults.Select(f => f.Fault.Key)),
         doubtful = Contradiction.In(d)?.Lines,
         phase = advice.Phase.ToString(),
-        next = advice.Next?.Candidate.Words,
+        next = advice.Next?.Candidate.Words(),
         minutes = advice.Next?.Candidate.Minutes.Value,
-        why = advice.Next?.Why,
+        why = advice.Why(),
     };
 
     private static void Print(BenchDiagnosis d, Advice advice)
@@ -67,24 +70,24 @@ internal static class DiagnoseCommand
         Console.WriteLine();
         Console.WriteLine("Suspects");
         foreach (var s in d.Suspects.Where(s => s.Standing is not (Standing.Untested or Standing.Cleared)).Take(10))
-            Console.WriteLine($"  {s.Unit.Name,-40} {Percent.Words(s.Probability),10}  {s.Standing.Words(),-14} {s.Leading.Fault.Words}");
+            Console.WriteLine($"  {s.Unit.Name,-40} {Percent.Words(s.Probability),10}  {s.Standing.Words(),-14} {s.Leading.Fault.Words()}");
         Console.WriteLine($"  cleared: {string.Join(", ", d.Suspects.Where(s => s.Standing == Standing.Cleared).Select(s => s.Unit.Name).DefaultIfEmpty("none"))}");
         Console.WriteLine($"  untested: {string.Join(", ", d.Suspects.Where(s => s.Standing == Standing.Untested).Select(s => s.Unit.Name).DefaultIfEmpty("none"))}");
         Console.WriteLine($"  nothing found here {Percent.Words(d.NothingFound)}, more than one fault {Percent.Words(d.MoreThanOne)}");
         Console.WriteLine($"  smallest explanations: {string.Join("; ", MinimalDiagnoses.Of(d).Take(6).Select(m => string.Join(" + ", m.Select(u => d.Job.Now.Parts[u].Name))).DefaultIfEmpty("none needed"))}");
-        foreach (var c in d.Confusions) Console.WriteLine($"  alike so far: {string.Join(", ", c.Faults.Take(6).Select(f => $"{f.Fault.Unit.Name}: {f.Fault.Words}"))}");
-        foreach (var s in advice.Separations) Console.WriteLine($"    to tell: {s.Step.Candidate.Words}");
-        if (Contradiction.In(d) is { } contradiction) Console.WriteLine($"  {contradiction.Words}");
+        foreach (var c in d.Confusions) Console.WriteLine($"  alike so far: {string.Join(", ", c.Faults.Take(6).Select(f => $"{f.Fault.Unit.Name}: {f.Fault.Words()}"))}");
+        foreach (var s in advice.Separations) Console.WriteLine($"    to tell: {s.Step.Candidate.Words()}");
+        if (Contradiction.In(d) is { } contradiction) Console.WriteLine($"  {contradiction.Words()}");
         Console.WriteLine();
-        Console.WriteLine($"Next: {advice.Words}");
+        Console.WriteLine($"Next: {advice.Words()}");
         if (advice.Next is { } next)
         {
             Console.WriteLine($"  {next.Candidate.Minutes}; tools: {next.Candidate.Tools}. {next.Candidate.Caution}".TrimEnd());
-            Console.WriteLine($"  {next.Why}");
-            foreach (var o in next.Outcomes) Console.WriteLine($"  {o.Words} ({Percent.Words(o.Probability)}): {string.Join(", ", o.Meaning.Select(m => $"{m.Unit.Name} {Percent.Words(m.Probability)}").DefaultIfEmpty("nothing known here"))}");
+            Console.WriteLine($"  {advice.Why()}");
+            foreach (var o in next.Outcomes) Console.WriteLine($"  {o.Words()} ({Percent.Words(o.Probability)}): {string.Join(", ", o.Meaning.Select(m => $"{m.Unit.Name} {Percent.Words(m.Probability)}").DefaultIfEmpty("nothing known here"))}");
         }
 
-        foreach (var a in advice.Alternatives.Take(5)) Console.WriteLine($"  or: {a.Candidate.Words} ({a.Candidate.Minutes}, {a.Gain:0.00} bits)");
+        foreach (var a in advice.Alternatives.Take(5)) Console.WriteLine($"  or: {a.Candidate.Words()} ({a.Candidate.Minutes}, {a.Gain:0.00} bits)");
     }
 
     private static int Explain(BenchDiagnosis d, string unit)
@@ -92,8 +95,8 @@ internal static class DiagnoseCommand
         if (!UnitId.IsValid(unit) || d.Suspects.FirstOrDefault(s => s.Unit.Id.Value == unit) is not { } suspect)
             throw new DataFileException($"--explain {unit}: there is no such unit; there is {string.Join(", ", d.Suspects.Select(s => s.Unit.Id))}.");
         Console.WriteLine($"{suspect.Unit.Name}: {suspect.Standing.Words()} at {Percent.Words(suspect.Probability)}, before any trial {Percent.Words(suspect.Prior)}");
-        foreach (var f in suspect.Faults) Console.WriteLine($"  {f.Fault.Words,-50} {Percent.Words(f.Probability)}");
-        foreach (var w in Weight.On(d, suspect.Unit.Id)) Console.WriteLine($"  {(w.Evidence.Line == 0 ? "report" : $"step {w.Evidence.Line}"),-8} {2 * w.LogRatio,7:+0.0;-0.0;0.0}  {w.Words}");
+        foreach (var f in suspect.Faults) Console.WriteLine($"  {f.Fault.Words(),-50} {Percent.Words(f.Probability)}");
+        foreach (var w in Weight.On(d, suspect.Unit.Id)) Console.WriteLine($"  {(w.Evidence.Line == 0 ? "report" : $"step {w.Evidence.Line}"),-8} {2 * w.LogRatio,7:+0.0;-0.0;0.0}  {w.Words()}");
         return Exit.Well;
     }
 }

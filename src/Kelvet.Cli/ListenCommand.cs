@@ -1,6 +1,10 @@
 using System.CommandLine;
 using Kelvet.Core.Faults;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Hearing;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Cli;
 

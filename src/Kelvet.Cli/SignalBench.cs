@@ -1,7 +1,9 @@
+using Kelvet.Core.Evidence;
 using Kelvet.Core.Faults;
+using Kelvet.Core.Hearing;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Observed;
 using Kelvet.Devices;
 
 namespace Kelvet.Cli;

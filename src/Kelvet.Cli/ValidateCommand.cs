@@ -1,9 +1,12 @@
 using System.CommandLine;
 using Kelvet.Core.Faults;
-using Kelvet.Core.Files;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Cli;
 

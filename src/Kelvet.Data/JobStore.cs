@@ -1,20 +1,22 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using Kelvet.Core.Faults;
-using Kelvet.Core.Files;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Text;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 
 namespace Kelvet.Data;
 
 /// <summary>A job read back from the database.</summary>
-/// <param name="Row">Number, dates and closing.</param>
+/// <param name="Row">Number, dates, power and closing.</param>
 /// <param name="Bench">Intake and log.</param>
 public sealed record StoredJob(JobRow Row, BenchJob Bench)
 {
+    /// <summary>The number on the job card.</summary>
     public int Number => Row.Number;
 
+    /// <summary>Whether it is closed.</summary>
     public bool IsClosed => Row.ClosedAtUtc is not null;
 
     /// <summary>Ids of the units found at fault when the job was closed.</summary>
@@ -22,17 +24,39 @@ public sealed record StoredJob(JobRow Row, BenchJob Bench)
         [.. Row.FoundUnits.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(UnitId.IsValid).Select(id => new UnitId(id))];
 }
 
-/// <summary>Reads and writes jobs. The log grows by <see cref="AppendAsync"/> alone.</summary>
-public sealed class JobStore(KelvetDb db, TimeProvider clock)
+/// <summary>A job of a list: read, or why it cannot be.</summary>
+/// <param name="Row">Number, title, dates and closing.</param>
+/// <param name="Job">The job; null when it cannot be read.</param>
+/// <param name="Unreadable">Why it cannot be read; empty when it can.</param>
+public sealed record ListedJob(JobRow Row, StoredJob? Job, string Unreadable);
+
+/// <summary>Jobs that were read, so that one that is asked for again is read on from where it was. The database is the truth.</summary>
+public sealed class JobCache
+{
+    private const int Most = 400;
+
+    private readonly ConcurrentDictionary<int, BenchJob> _jobs = new();
+
+    internal BenchJob? Find(int id) => _jobs.GetValueOrDefault(id);
+
+    internal void Keep(int id, BenchJob job)
+    {
+        if (_jobs.Count > Most) _jobs.Clear();
+        _jobs[id] = job;
+    }
+}
+
+/// <summary>Reads jobs, and opens new ones. Their logs grow by the <see cref="Desk"/> alone.</summary>
+public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
 {
     private const int FirstNumber = 1001;
-    private const int UniqueViolation = 19;
+    private const int Constraint = 19;
 
     /// <summary>Opens a new job, with its log when one comes along (an import).</summary>
     /// <exception cref="DataFileException">The intake has a field that is too long to be kept.</exception>
     public async Task<int> OpenAsync(BenchJob job, string by, DateTime? openedAtUtc = null, CancellationToken cancel = default)
     {
-        var intake = JobWriter.Write(job.Intake);
+        var intake = JobFormat.Write(job.Intake);
         _ = JobFormat.ReadIntake(intake);
         for (var attempt = 0; ; attempt++)
         {
@@ -53,7 +77,7 @@ public sealed class JobStore(KelvetDb db, TimeProvider clock)
                 await db.SaveChangesAsync(cancel);
                 return row.Number;
             }
-            catch (DbUpdateException e) when (IsUniqueViolation(e) && attempt < 5)
+            catch (DbUpdateException e) when (e.InnerException is SqliteException { SqliteErrorCode: Constraint } && attempt < 5)
             {
                 db.ChangeTracker.Clear();
             }
@@ -61,76 +85,29 @@ public sealed class JobStore(KelvetDb db, TimeProvider clock)
     }
 
     /// <summary>The job of a number, or null.</summary>
+    /// <exception cref="DataFileException">What is stored cannot be read by this version; the message says where.</exception>
     public async Task<StoredJob?> FindAsync(int number, CancellationToken cancel = default)
     {
-        var row = await db.Jobs.AsNoTracking().Include(j => j.Steps.OrderBy(s => s.Number)).FirstOrDefaultAsync(j => j.Number == number, cancel);
-        return row is null ? null : Read(row);
+        var row = await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Number == number, cancel);
+        return row is null ? null : await ReadAsync(row, cancel);
     }
 
-    /// <summary>
-    /// Adds a line to a job's log. On return it is on the disk. A line whose id is stored already is left as it is.
-    /// </summary>
-    /// <returns>The job with the line.</returns>
-    /// <exception cref="EntryRefusedException">The line does not fit the machine as it stands, or the job is closed.</exception>
-    public async Task<StoredJob> AppendAsync(int number, Entry entry, CancellationToken cancel = default)
+    /// <summary>Whether there is a job of a number.</summary>
+    public Task<bool> ExistsAsync(int number, CancellationToken cancel = default) => db.Jobs.AnyAsync(j => j.Number == number, cancel);
+
+    /// <summary>Reads a job's log, on from where it was read last.</summary>
+    internal async Task<StoredJob> ReadAsync(JobRow row, CancellationToken cancel)
     {
-        for (var attempt = 0; ; attempt++)
-        {
-            var stored = await FindAsync(number, cancel) ?? throw new EntryRefusedException($"There is no job {number}.");
-            if (stored.Bench.Entries.Any(e => e.Id == entry.Id)) return stored;
-            if (stored.IsClosed) throw new EntryRefusedException($"Job {number} is closed. Reopen it to record more.");
-            var stamped = entry with { At = entry.At == default ? clock.GetUtcNow() : entry.At, AtlasVersion = Atlas.Standard.Version };
-            var longer = stored.Bench.Append(stamped);
-            var row = RowOf(stamped, longer.Entries.Length);
-            row.JobId = stored.Row.Id;
-            db.Steps.Add(row);
-            try
-            {
-                await db.SaveChangesAsync(cancel);
-                stored.Row.Steps.Add(row);
-                return stored with { Bench = longer };
-            }
-            catch (DbUpdateException e) when (IsUniqueViolation(e) && attempt < 5)
-            {
-                // Another bench wrote to this job in between: read again and check against what it wrote.
-                db.ChangeTracker.Clear();
-            }
-        }
+        var known = cache.Find(row.Id);
+        var from = known?.Entries.Length ?? 0;
+        var bodies = await db.Steps.AsNoTracking().Where(s => s.JobId == row.Id && s.Number > from).OrderBy(s => s.Number).Select(s => s.Body).ToListAsync(cancel);
+        var job = known is not null && bodies.Count == 0 ? known : Read(known ?? BenchJob.Open(JobFormat.ReadIntake(row.IntakeJson)), bodies);
+        cache.Keep(row.Id, job);
+        return new StoredJob(row, job);
     }
 
-    /// <summary>Closes a job with the units that were found at fault and the fault modes that its log proved.</summary>
-    public async Task CloseAsync(int number, string by, string words, IEnumerable<UnitId> found, IEnumerable<string> provedModes, DateTime? closedAtUtc = null, CancellationToken cancel = default)
-    {
-        var row = await db.Jobs.FirstAsync(j => j.Number == number, cancel);
-        row.ClosedAtUtc = closedAtUtc ?? clock.GetUtcNow().UtcDateTime;
-        row.ClosedBy = by;
-        row.ClosingWords = words;
-        row.FoundUnits = string.Join(' ', found);
-        row.ProvedModes = string.Join(' ', provedModes);
-        await db.SaveChangesAsync(cancel);
-    }
-
-    /// <summary>The closed jobs that teach base rates: those with a proved fault, closed since the shop last forgot.</summary>
-    public async Task<IReadOnlyList<ProvedJob>> ProvedAsync(DateTime? since, CancellationToken cancel = default)
-    {
-        var rows = await db.Jobs.AsNoTracking().Where(j => j.ClosedAtUtc != null && j.ProvedModes != "" && (since == null || j.ClosedAtUtc >= since))
-            .Select(j => new { j.IntakeJson, j.ProvedModes }).ToListAsync(cancel);
-        return rows.ConvertAll(r =>
-        {
-            var intake = JobFormat.ReadIntake(r.IntakeJson);
-            return new ProvedJob(intake.Parts, [.. intake.Contexts], [.. r.ProvedModes.Split(' ')]);
-        });
-    }
-
-    public async Task ReopenAsync(int number, CancellationToken cancel = default)
-    {
-        var row = await db.Jobs.FirstAsync(j => j.Number == number, cancel);
-        row.ClosedAtUtc = null;
-        await db.SaveChangesAsync(cancel);
-    }
-
-    /// <summary>Jobs, newest first, a page at a time.</summary>
-    public async Task<(IReadOnlyList<StoredJob> Jobs, int Total)> ListAsync(string? search, bool? closed, int page, int size, CancellationToken cancel = default)
+    /// <summary>Jobs, newest first, a page at a time. One that cannot be read takes none of the others with it.</summary>
+    public async Task<(IReadOnlyList<ListedJob> Jobs, int Total)> ListAsync(string? search, bool? closed, int page, int size, CancellationToken cancel = default)
     {
         var query = db.Jobs.AsNoTracking();
         if (closed is { } c) query = query.Where(j => j.ClosedAtUtc != null == c);
@@ -142,23 +119,52 @@ public sealed class JobStore(KelvetDb db, TimeProvider clock)
         }
 
         var total = await query.CountAsync(cancel);
-        var rows = await query.OrderByDescending(j => j.Number).Skip((page - 1) * size).Take(size)
-            .Include(j => j.Steps.OrderBy(s => s.Number)).AsSplitQuery().ToListAsync(cancel);
-        return (rows.ConvertAll(Read), total);
+        var pages = Math.Max(1, (total + size - 1) / size);
+        var rows = await query.OrderByDescending(j => j.Number).Skip((Math.Clamp(page, 1, pages) - 1) * size).Take(size).ToListAsync(cancel);
+        var jobs = new List<ListedJob>(rows.Count);
+        foreach (var row in rows)
+        {
+            try
+            {
+                jobs.Add(new ListedJob(row, await ReadAsync(row, cancel), ""));
+            }
+            catch (Exception e) when (IsUnreadable(e))
+            {
+                jobs.Add(new ListedJob(row, null, e.Message));
+            }
+        }
+
+        return (jobs, total);
     }
 
-    private static StoredJob Read(JobRow row)
+    /// <summary>Whether an exception says that what is stored of a job cannot be read.</summary>
+    public static bool IsUnreadable(Exception e) => e is DataFileException or EntryRefusedException or ChangeRefusedException or ArgumentException or InvalidOperationException or KeyNotFoundException;
+
+    private static BenchJob Read(BenchJob job, IReadOnlyList<string> bodies)
     {
-        var job = BenchJob.Open(JobFormat.ReadIntake(row.IntakeJson));
-        return new StoredJob(row, job.With(row.Steps.Select(s => JobFormat.ReadEntry(s.Body))));
+        var first = job.Entries.Length + 1;
+        return job.With(bodies.Select((body, i) => Line(body, first + i)));
+
+        static Entry Line(string body, int number)
+        {
+            try
+            {
+                return JobFormat.ReadEntry(body);
+            }
+            catch (DataFileException e)
+            {
+                throw new DataFileException($"Line {number} of the log: {e.Message}", e);
+            }
+        }
     }
 
-    private static StepRow RowOf(Entry entry, int number)
+    /// <summary>A line as it is stored.</summary>
+    /// <exception cref="EntryRefusedException">It could not be read back, so it is not stored.</exception>
+    internal static StepRow RowOf(Entry entry, int number)
     {
-        var body = JobWriter.Write(entry);
+        var body = JobFormat.Write(entry);
         try
         {
-            // What cannot be read back is not stored.
             _ = JobFormat.ReadEntry(body);
         }
         catch (DataFileException e)
@@ -168,6 +174,4 @@ public sealed class JobStore(KelvetDb db, TimeProvider clock)
 
         return new StepRow { Id = entry.Id, Number = number, Body = body, AtUtc = entry.At.UtcDateTime };
     }
-
-    private static bool IsUniqueViolation(DbUpdateException e) => e.InnerException is SqliteException { SqliteErrorCode: UniqueViolation };
 }

@@ -27,12 +27,17 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
 
     public DbSet<MakerRow> Makers => Set<MakerRow>();
 
+    public DbSet<RuleSetRow> RuleSets => Set<RuleSetRow>();
+
+    public DbSet<TallyRow> Tallies => Set<TallyRow>();
+
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
         modelBuilder.Entity<JobRow>(job =>
         {
             job.HasIndex(j => j.Number).IsUnique();
             job.HasIndex(j => j.ClosedAtUtc);
+            foreach (var added in new[] { nameof(JobRow.TaughtJson), nameof(JobRow.ClosedFigures), nameof(JobRow.ClosedRules) }) job.Property<string>(added).HasDefaultValue("");
             job.HasMany(j => j.Steps).WithOne().HasForeignKey(s => s.JobId).OnDelete(DeleteBehavior.Restrict);
         });
         modelBuilder.Entity<StepRow>(step =>
@@ -52,6 +57,7 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
             shop.Property(s => s.School).HasDefaultValue("advisor");
             shop.Property(s => s.DrainSeconds).HasDefaultValue(20);
         });
+        modelBuilder.Entity<TallyRow>().HasKey(t => t.Mode);
         modelBuilder.Entity<TechnicianRow>().HasIndex(t => t.Name).IsUnique();
     }
 }

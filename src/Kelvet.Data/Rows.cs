@@ -1,17 +1,8 @@
-namespace Kelvet.Data;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Planning;
 
-/// <summary>Supply and lead, by what was recorded last.</summary>
-public enum Power
-{
-    /// <summary>Nobody has said: treat it as live.</summary>
-    NotRecorded,
-    /// <summary>Supply off, lead out; safe to touch once it is drained.</summary>
-    Off,
-    /// <summary>Back on after hands were in, and not yet started.</summary>
-    OnAgain,
-    /// <summary>On.</summary>
-    On,
-}
+namespace Kelvet.Data;
 
 /// <summary>A job as stored: its intake as it was written down, and whether it is closed. The log is in <see cref="StepRow"/>.</summary>
 public sealed class JobRow
@@ -44,6 +35,15 @@ public sealed class JobRow
 
     /// <summary>Ids of the fault modes that the log had proved when it was closed, separated by spaces.</summary>
     public string ProvedModes { get; set; } = "";
+
+    /// <summary>What the closing added to the shop's counts, as JSON; empty when it added nothing. Reopening takes it off again.</summary>
+    public string TaughtJson { get; set; } = "";
+
+    /// <summary>The figures that it was closed with, as JSON; empty where it was closed by a version that did not keep them.</summary>
+    public string ClosedFigures { get; set; } = "";
+
+    /// <summary>Id of the <see cref="RuleSetRow"/> that it was closed by; empty where it was not kept.</summary>
+    public string ClosedRules { get; set; } = "";
 
     /// <summary>What was last recorded about supply and lead.</summary>
     public Power Power { get; set; }
@@ -205,4 +205,39 @@ public sealed class ShopRow
 
     /// <summary>Jobs closed before this teach nothing any more; null when all do.</summary>
     public DateTime? LearnFromUtc { get; set; }
+}
+
+/// <summary>What lines and closings were read with. Written once, never changed.</summary>
+public sealed class RuleSetRow
+{
+    /// <summary>The id of the <see cref="Core.Learning.RuleSet"/>.</summary>
+    public string Id { get; set; } = "";
+
+    /// <summary>Version of the atlas.</summary>
+    public string Atlas { get; set; } = "";
+
+    /// <summary>Version of the program.</summary>
+    public string Program { get; set; } = "";
+
+    /// <summary>Odds by mode, JSON.</summary>
+    public string OddsJson { get; set; } = "";
+
+    /// <summary>The shop's preferences, JSON; empty for the usual.</summary>
+    public string PreferencesJson { get; set; } = "";
+
+    /// <summary>When it was first used, UTC.</summary>
+    public DateTime SinceUtc { get; set; }
+}
+
+/// <summary>What the shop's closed jobs have counted for one mode.</summary>
+public sealed class TallyRow
+{
+    /// <summary>Id of the mode.</summary>
+    public string Mode { get; set; } = "";
+
+    /// <summary>Times that it was proved.</summary>
+    public int Cases { get; set; }
+
+    /// <summary>Times that it could have been there.</summary>
+    public double Exposure { get; set; }
 }

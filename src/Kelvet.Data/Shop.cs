@@ -1,6 +1,9 @@
-using Kelvet.Core.Files;
+using System.Text.Json;
+using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Text;
 using Microsoft.EntityFrameworkCore;
 
 namespace Kelvet.Data;
@@ -26,17 +29,86 @@ public sealed class Shop(KelvetDb db)
         await db.SaveChangesAsync();
     }
 
-    /// <summary>The known-good parts on the shelf.</summary>
-    public async Task<IReadOnlyList<Unit>> ShelfAsync()
+    /// <summary>The known-good parts on the shelf that can be read.</summary>
+    public async Task<IReadOnlyList<Unit>> ShelfAsync() => (await WholeShelfAsync()).Parts;
+
+    /// <summary>The known-good parts on the shelf, and what of it cannot be read, with the reason.</summary>
+    public async Task<(IReadOnlyList<Unit> Parts, IReadOnlyList<(string Text, string Why)> Unreadable)> WholeShelfAsync()
     {
-        var rows = await db.Shelf.AsNoTracking().OrderBy(s => s.Id).ToListAsync();
-        return rows.ConvertAll(r => JobFormat.ReadUnit(r.UnitJson));
+        var parts = new List<Unit>();
+        var unreadable = new List<(string, string)>();
+        foreach (var row in await db.Shelf.AsNoTracking().OrderBy(s => s.Id).ToListAsync())
+        {
+            try
+            {
+                parts.Add(JobFormat.ReadUnit(row.UnitJson));
+            }
+            catch (DataFileException e)
+            {
+                unreadable.Add((row.UnitJson, e.Message));
+            }
+        }
+
+        return (parts, unreadable);
+    }
+
+    /// <summary>What the shop's closed jobs have counted, by mode.</summary>
+    public async Task<IReadOnlyDictionary<string, Tally>> TallyAsync() =>
+        await db.Tallies.AsNoTracking().ToDictionaryAsync(t => t.Mode, t => new Tally(t.Cases, t.Exposure));
+
+    /// <summary>Odds of a rule set that lines were read with; null when it is not kept.</summary>
+    public async Task<IReadOnlyDictionary<string, double>?> OddsOfAsync(string rules) =>
+        await db.RuleSets.AsNoTracking().FirstOrDefaultAsync(r => r.Id == rules) is { } row ? JsonSerializer.Deserialize<Dictionary<string, double>>(row.OddsJson) : null;
+
+    /// <summary>Forgets what was learnt: jobs closed until now teach nothing any more.</summary>
+    public async Task ForgetAsync(DateTime nowUtc)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        await db.Tallies.ExecuteDeleteAsync();
+        await ChangeAsync(row => row.LearnFromUtc = nowUtc);
+        await transaction.CommitAsync();
+    }
+
+    /// <summary>
+    /// Counts what closed jobs taught where nothing has been counted yet: once, after a database of an older version came in.
+    /// </summary>
+    public async Task CountOnceAsync()
+    {
+        var since = (await RowAsync()).LearnFromUtc;
+        var rows = await db.Jobs.Where(j => j.ClosedAtUtc != null && j.ProvedModes != "" && j.TaughtJson == "" && (since == null || j.ClosedAtUtc >= since)).ToListAsync();
+        if (rows.Count == 0) return;
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        foreach (var row in rows)
+        {
+            Intake intake;
+            try
+            {
+                intake = JobFormat.ReadIntake(row.IntakeJson);
+            }
+            catch (DataFileException)
+            {
+                continue;
+            }
+
+            var taught = Experience.Contribution(Atlas.Standard, new ProvedJob(intake.Parts, intake.Contexts, [.. row.ProvedModes.Split(' ')]));
+            row.TaughtJson = JsonSerializer.Serialize(taught);
+            foreach (var (mode, tally) in taught)
+            {
+                var counted = await db.Tallies.FindAsync(mode);
+                if (counted is null) db.Tallies.Add(counted = new TallyRow { Mode = mode });
+                (counted.Cases, counted.Exposure) = (counted.Cases + tally.Cases, counted.Exposure + tally.Exposure);
+            }
+        }
+
+        await db.SaveChangesAsync();
+        await transaction.CommitAsync();
+        db.ChangeTracker.Clear();
     }
 
     /// <exception cref="DataFileException">The stored text is no unit.</exception>
     public async Task AddToShelfAsync(IEnumerable<Unit> units)
     {
-        db.Shelf.AddRange(units.Select(u => new ShelfRow { UnitJson = JobWriter.Write(u) }));
+        db.Shelf.AddRange(units.Select(u => new ShelfRow { UnitJson = JobFormat.Write(u) }));
         await db.SaveChangesAsync();
     }
 

@@ -1,7 +1,8 @@
-using Kelvet.Core.Files;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Text;
 using Microsoft.EntityFrameworkCore;
 
 namespace Kelvet.Data;
@@ -15,7 +16,7 @@ namespace Kelvet.Data;
 public sealed record SignalPast(int Number, int Line, string Title, DateTime? Closed, IReadOnlyList<string> Found);
 
 /// <summary>What a shop keeps about codes, beeps and lights: its own tables, its makers, its readers, captures, and its past.</summary>
-public sealed class SignalStore(KelvetDb db, TimeProvider clock)
+public sealed class SignalStore(KelvetDb db)
 {
     /// <summary>Most tables and makers of a shop.</summary>
     public const int Most = 200;
@@ -23,34 +24,37 @@ public sealed class SignalStore(KelvetDb db, TimeProvider clock)
     /// <summary>Most readers of a shop.</summary>
     public const int MostReaders = 16;
 
-    /// <summary>The tables that ship with the shop's own; one that cannot be read any more is left out.</summary>
-    public async Task<SignalLibrary> LibraryAsync()
+    /// <summary>The tables that ship with the shop's own, and what of its own cannot be read, with the reason; that stays stored and is not used.</summary>
+    public async Task<(SignalLibrary Library, IReadOnlyList<(string Id, string Why)> Unreadable)> LibraryAsync()
     {
         var texts = await db.SignalTables.AsNoTracking().OrderBy(t => t.Id).ToListAsync();
         var own = new List<SignalTable>();
+        var unreadable = new List<(string, string)>();
         foreach (var row in texts)
         {
             try
             {
                 own.Add(SignalTableFile.Read(row.Text, row.Id));
             }
-            catch (DataFileException)
+            catch (DataFileException e)
             {
-                // Written by another version: it stays stored, and is not used.
+                unreadable.Add((row.Id, e.Message));
             }
         }
 
         var makers = await db.Makers.AsNoTracking().OrderBy(m => m.Maker).ToListAsync();
-        return SignalLibrary.Standard.With(own, makers.Select(m => new MakerTables(m.Maker, [.. m.Tables.Split(' ', StringSplitOptions.RemoveEmptyEntries)])));
+        return (SignalLibrary.Standard.With(own, makers.Select(m => new MakerTables(m.Maker, [.. m.Tables.Split(' ', StringSplitOptions.RemoveEmptyEntries)]))), unreadable);
     }
 
     /// <summary>Keeps a table; one of the same id is replaced.</summary>
     public async Task KeepAsync(SignalTable table)
     {
+        await using var transaction = await db.Database.BeginTransactionAsync();
         var row = await db.SignalTables.FindAsync(table.Id);
         if (row is null) db.SignalTables.Add(row = new SignalTableRow { Id = table.Id });
         row.Text = SignalTableFile.Write(table);
         await db.SaveChangesAsync();
+        await transaction.CommitAsync();
     }
 
     /// <summary>Drops a table of the shop's own; one that ships comes back in its place.</summary>
@@ -59,12 +63,14 @@ public sealed class SignalStore(KelvetDb db, TimeProvider clock)
     /// <summary>Says which tables a maker's boards go by; none forgets the maker.</summary>
     public async Task MakerAsync(string maker, IReadOnlyCollection<string> tables)
     {
+        await using var transaction = await db.Database.BeginTransactionAsync();
         var row = await db.Makers.FirstOrDefaultAsync(m => m.Maker == maker);
         if (row is null && tables.Count > 0) db.Makers.Add(row = new MakerRow { Maker = maker });
         if (row is null) return;
         if (tables.Count == 0) db.Makers.Remove(row);
         row.Tables = string.Join(' ', tables);
         await db.SaveChangesAsync();
+        await transaction.CommitAsync();
     }
 
     public async Task<IReadOnlyList<ReaderRow>> ReadersAsync() => await db.Readers.AsNoTracking().OrderBy(r => r.Name).ToListAsync();
@@ -73,9 +79,11 @@ public sealed class SignalStore(KelvetDb db, TimeProvider clock)
     /// <returns>False when one has the name already.</returns>
     public async Task<bool> AddReaderAsync(ReaderRow reader)
     {
+        await using var transaction = await db.Database.BeginTransactionAsync();
         if (await db.Readers.AnyAsync(r => r.Name == reader.Name)) return false;
         db.Readers.Add(reader);
         await db.SaveChangesAsync();
+        await transaction.CommitAsync();
         return true;
     }
 
@@ -83,14 +91,6 @@ public sealed class SignalStore(KelvetDb db, TimeProvider clock)
 
     /// <summary>Plugs a reader into a job's machine, or takes it out.</summary>
     public Task PlugAsync(int id, int? job) => db.Readers.Where(r => r.Id == id).ExecuteUpdateAsync(r => r.SetProperty(x => x.JobNumber, job));
-
-    /// <summary>Keeps the codes of a start, once for each source.</summary>
-    public async Task KeepCaptureAsync(int jobId, Guid step, string source, CodeLog codes, CancellationToken cancel = default)
-    {
-        if (await db.Captures.AnyAsync(c => c.JobId == jobId && c.StepId == step && c.Source == source, cancel)) return;
-        db.Captures.Add(new CaptureRow { JobId = jobId, StepId = step, Source = source.Length > 120 ? source[..120] : source, Text = codes.Write(), AtUtc = clock.GetUtcNow().UtcDateTime });
-        await db.SaveChangesAsync(cancel);
-    }
 
     /// <summary>A job's captures by line: number and where it came from.</summary>
     public async Task<ILookup<Guid, (int Id, string Source)>> CapturedAsync(int jobId, CancellationToken cancel = default) =>
@@ -116,17 +116,37 @@ public sealed class SignalStore(KelvetDb db, TimeProvider clock)
 
         bool Says(string body)
         {
-            var entry = JobFormat.ReadEntry(body);
-            var signs = (entry as TrialEntry ?? (entry as StrikeEntry)?.Replacement as TrialEntry)?.Signs;
-            if (signs is null) return false;
+            if (Signs(body) is not { } signs) return false;
             return SignalText.Of(kind, kind switch { SignalKind.Beeps => signs.Beeps, SignalKind.Lights => signs.Lights, _ => signs.Code }) == signal;
+        }
+
+        static Signs? Signs(string body)
+        {
+            try
+            {
+                var entry = JobFormat.ReadEntry(body);
+                return (entry as TrialEntry ?? (entry as StrikeEntry)?.Replacement as TrialEntry ?? (entry as InsertEntry)?.Line as TrialEntry)?.Signs;
+            }
+            catch (DataFileException)
+            {
+                // A line of a newer version: what it says cannot be known here.
+                return null;
+            }
         }
 
         static IReadOnlyList<string> Names(JobRow row)
         {
             if (row.FoundUnits.Length == 0) return [];
-            var parts = JobFormat.ReadIntake(row.IntakeJson).Parts;
-            return [.. row.FoundUnits.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(UnitId.IsValid).Select(id => parts.Find(new UnitId(id))?.Name ?? id)];
+            var ids = row.FoundUnits.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(UnitId.IsValid);
+            try
+            {
+                var parts = JobFormat.ReadIntake(row.IntakeJson).Parts;
+                return [.. ids.Select(id => parts.Find(new UnitId(id))?.Name ?? id)];
+            }
+            catch (DataFileException)
+            {
+                return [.. ids];
+            }
         }
     }
 }

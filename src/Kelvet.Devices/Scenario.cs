@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Observed;
 
 namespace Kelvet.Devices;
 

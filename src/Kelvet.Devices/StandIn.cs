@@ -2,7 +2,6 @@ using System.Globalization;
 using System.Net;
 using System.Net.Sockets;
 using System.Text;
-using Kelvet.Core.Signals;
 
 namespace Kelvet.Devices;
 

@@ -1,6 +1,6 @@
 using Kelvet.Core.Faults;
-using Kelvet.Core.Files;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Tests;
 

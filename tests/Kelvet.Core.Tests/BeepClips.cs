@@ -1,6 +1,8 @@
 using System.Diagnostics;
 using System.Globalization;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Hearing;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Tests;
 

@@ -1,6 +1,7 @@
 using System.Text;
-using Kelvet.Core.Files;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Hearing;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Text;
 using Xunit.Abstractions;
 
 namespace Kelvet.Core.Tests;
@@ -140,7 +141,7 @@ public sealed class BeepDecoderTests(ITestOutputHelper output)
     public void Taps_are_read_through_the_unsteadiness_of_a_finger(string pattern)
     {
         // Lengths and gaps scatter by a fifth either way, as a finger that follows beeps does. Bench judgement.
-        var random = new Random(pattern.GetHashCode(StringComparison.Ordinal) & 0xFFFF);
+        var random = new Random(pattern.Aggregate(17, (seed, c) => ((31 * seed) + c) & 0xFFFF));
         double Human(double seconds) => seconds * (0.8 + (0.4 * random.NextDouble()));
         Assert.True(BeepPattern.TryParse(pattern, out var wanted));
         var right = 0;

@@ -1,8 +1,9 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Tests;
 
@@ -84,7 +85,7 @@ internal sealed class Bench
 
     public Bench Trial(string seen, StallDomain? stall, params Change[] changes)
     {
-        Assert.True(StageRange.TryParse(seen, out var range));
+        Assert.True(ObservedFormat.TryRead(seen, out var range));
         if (range == StageRange.At(BootStage.Picture)) range = StageRange.AtLeast(BootStage.Picture);
         _job = Job.Append(new TrialEntry(Guid.NewGuid(), [.. changes], range, stall));
         return this;
@@ -109,9 +110,9 @@ internal sealed class Bench
     public static Change Move(string unit, string place) => new Change.Move(new UnitId(unit), At(place));
 
     public static Change Show(string output) =>
-        OutputRef.TryParse(output, out var o) ? new Change.DisplayAt(o) : throw new ArgumentException(output);
+        MachineFormat.TryRead(output, out OutputRef o) ? new Change.DisplayAt(o) : throw new ArgumentException(output);
 
-    private static Place At(string text) => Place.TryParse(text, out var place) ? place : throw new ArgumentException(text);
+    private static Place At(string text) => MachineFormat.TryRead(text, out Place place) ? place : throw new ArgumentException(text);
 }
 
 internal static class SuspectSearch

@@ -1,8 +1,11 @@
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
@@ -146,7 +149,7 @@ public class EvidenceTests
         var bench = Office().Trial("0", new Change.Mend(Remedy.Set, new UnitId("supply")));
         var found = With(bench, new FindingEntry(Guid.NewGuid(), "look-plugs", new UnitId("supply"), true));
         var uncured = found.Faults.Single(f => f.Key == "supply/rear-switch-off uncured");
-        Assert.Equal("replace supply", uncured.Act);
+        Assert.Equal(RepairAct.Replacing(new("supply")), uncured.Act);
         Assert.Equal(1, uncured.Engaged(bench.Job.Now));
         Assert.Equal(0, found.Faults.Single(f => f.Key == "supply/rear-switch-off").Engaged(bench.Job.Now));
         var again = BenchDiagnosis.Of(found.Job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.NoStandby))), Atlas.Standard);
@@ -228,7 +231,7 @@ public class EvidenceTests
         var contradiction = Contradiction.In(contradictory);
         Assert.NotNull(contradiction);
         Assert.Equal(3, Assert.Single(contradiction.Lines));
-        Assert.Contains("line 3", contradiction.Words);
+        Assert.Contains("line 3", contradiction.Words());
         Assert.Null(Contradiction.In(StoryTests.CutsOutOnItsSupply().Diagnosis));
     }
 
@@ -241,6 +244,6 @@ public class EvidenceTests
             new ElsewhereEntry(Guid.NewGuid(), new UnitId("cpu"), true), new WorkEntry(Guid.NewGuid(), [new Change.Mend(Remedy.Flash, new UnitId("board"))]),
             new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost), new StallSignal([0.1, 0.2, 0.3, 0, 0, 1])) { Button = ButtonTest.NoResponse },
         ]);
-        Assert.Equal(JobWriter.Write(job), JobWriter.Write(JobFormat.Read(JobWriter.Write(job))));
+        Assert.Equal(JobFormat.Write(job), JobFormat.Write(JobFormat.Read(JobFormat.Write(job))));
     }
 }

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
-using Kelvet.Core.Jobs;
+using Kelvet.Core.Learning;
+using Kelvet.Core.Proving;
 using MathNet.Numerics.Distributions;
 using static Kelvet.Core.Tests.Bench;
 
@@ -15,13 +15,15 @@ public class ExperienceTests
 
     private static ImmutableArray<LearntOdds> Learn(params IEnumerable<ProvedJob>[] jobs) => Experience.Of(Shipped, jobs.SelectMany(j => j));
 
+    private static Dictionary<string, double> OddsOf(ImmutableArray<LearntOdds> learnt) => learnt.ToDictionary(l => l.Mode.Id, l => l.Odds);
+
     private static double Factor(ImmutableArray<LearntOdds> learnt, string mode) => learnt.Single(l => l.Mode.Id == mode).Factor;
 
     [Fact]
     public void Without_jobs_nothing_is_learnt()
     {
         Assert.All(Learn(), l => Assert.Equal(1, l.Factor, 1e-12));
-        var same = Experience.ApplyTo(Shipped, Learn());
+        var same = Experience.ApplyTo(Shipped, OddsOf(Learn()));
         var job = StoryTests.CutsOutOnItsSupply().Job;
         Assert.Equal(BenchDiagnosis.Of(job, Shipped)[new("supply")].Probability, BenchDiagnosis.Of(job, same)[new("supply")].Probability, 1e-12);
     }
@@ -44,7 +46,7 @@ public class ExperienceTests
         Assert.InRange(Factor(learnt, "battery-flat"), 5, 20);
         Assert.True(Factor(learnt, "supply-weak") < 0.5);
         var job = Office().Trial("4-5").Job;
-        Assert.True(BenchDiagnosis.Of(job, Experience.ApplyTo(Shipped, learnt)).PFault("board/battery-flat") > BenchDiagnosis.Of(job, Shipped).PFault("board/battery-flat"));
+        Assert.True(BenchDiagnosis.Of(job, Experience.ApplyTo(Shipped, OddsOf(learnt))).PFault("board/battery-flat") > BenchDiagnosis.Of(job, Shipped).PFault("board/battery-flat"));
     }
 
     [Fact]
@@ -54,7 +56,7 @@ public class ExperienceTests
         var learnt = Learn(Enumerable.Repeat(Job("supply-weak"), 3), Enumerable.Repeat(Job(), 20)).Single(l => l.Mode.Id == "supply-weak");
         var (a, b) = Experience.Worth(learnt.Mode.Odds);
         Assert.Equal(learnt.Mode.Odds / (1 + learnt.Mode.Odds), new Beta(a, b).Mean, 1e-12);
-        Assert.Equal(23, learnt.Exposure, 1e-9);
+        Assert.Equal(23, learnt.Tally.Exposure, 1e-9);
         Assert.Equal(learnt.Odds / (1 + learnt.Odds), new Beta(a + 3, b + 20).Mean, 1e-12);
     }
 
@@ -64,6 +66,6 @@ public class ExperienceTests
         var parts = Office().Job.Now.Parts;
         var storm = Experience.Of(Shipped, [new ProvedJob(parts, ["power-event"], ["supply-dead"])]).Single(l => l.Mode.Id == "supply-dead");
         var calm = Experience.Of(Shipped, [new ProvedJob(parts, [], ["supply-dead"])]).Single(l => l.Mode.Id == "supply-dead");
-        Assert.True(storm.Exposure > calm.Exposure && storm.Odds < calm.Odds);
+        Assert.True(storm.Tally.Exposure > calm.Tally.Exposure && storm.Odds < calm.Odds);
     }
 }

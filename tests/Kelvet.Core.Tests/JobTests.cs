@@ -1,8 +1,9 @@
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
-using Kelvet.Core.Files;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Text;
 using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
@@ -59,9 +60,9 @@ public class JobTests
             .Append(new ArrivalEntry(Guid.NewGuid(), Stick("late", Origin.New)) { By = "Ada Fenn", At = new DateTimeOffset(2026, 3, 1, 9, 30, 0, TimeSpan.Zero) })
             .Append(new NoteEntry(Guid.NewGuid()) { Note = "Ümlaut — \"quoted\" \u2713" });
         job = job.Append(new StrikeEntry(Guid.NewGuid(), job.Entries[^1].Id, "wrong job"));
-        var text = JobWriter.Write(job);
+        var text = JobFormat.Write(job);
         var again = JobFormat.Read(text);
-        Assert.Equal(text, JobWriter.Write(again));
+        Assert.Equal(text, JobFormat.Write(again));
         var a = BenchDiagnosis.Of(job, Atlas.Standard);
         var b = BenchDiagnosis.Of(again, Atlas.Standard);
         Assert.Equal(a.Suspects.Select(s => (s.Unit.Id, s.Probability)), b.Suspects.Select(s => (s.Unit.Id, s.Probability)));
@@ -80,7 +81,7 @@ public class JobTests
     [InlineData("{", "", "line ")]
     public void A_broken_file_is_refused_and_the_place_is_named(string good, string bad, string complaint)
     {
-        var text = JobWriter.Write(StoryTests.CutsOutOnItsSupply().Job);
+        var text = JobFormat.Write(StoryTests.CutsOutOnItsSupply().Job);
         var at = text.IndexOf(good, StringComparison.Ordinal);
         Assert.True(at >= 0, good);
         var broken = text[..at] + bad + text[(at + good.Length)..];
@@ -116,7 +117,7 @@ public class JobTests
     {
         var signs = new Signs { Code = "4F", Beeps = "1 long 3 short", Fans = FanBehaviour.RunThenStop, CardFans = FanBehaviour.Twitch, Waited = 90, Temperature = 41.5 };
         var entry = new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost)) { Signs = signs };
-        var read = Assert.IsType<TrialEntry>(JobFormat.ReadEntry(JobWriter.Write(entry)));
+        var read = Assert.IsType<TrialEntry>(JobFormat.ReadEntry(JobFormat.Write(entry)));
         Assert.Equal(signs, read.Signs);
         foreach (var bad in new[] { "\"waited\": -1", "\"waited\": 1.5", "\"temperature\": 900", "\"fans\": \"sing\"", "\"code\": \"123456789\"", "\"smell\": true" })
         {

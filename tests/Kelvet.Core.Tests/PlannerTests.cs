@@ -1,7 +1,10 @@
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
@@ -25,7 +28,7 @@ public class PlannerTests
         var advice = Planner.Advise(bench.Diagnosis);
         var outputs = advice.Pointless.Where(a => a.Candidate.Changes.FirstOrDefault() is Change.DisplayAt { Output.Source.Kind: PlaceKind.Board }).ToArray();
         Assert.Equal(3, outputs.Length);
-        Assert.All(outputs, a => Assert.Contains("no graphics", a.WhyNot));
+        Assert.All(outputs, a => Assert.Contains("no graphics", a.WhyNotWords()));
         Assert.DoesNotContain(advice.Alternatives.Prepend(advice.Next!), a => a.Ceiling.Stage < BootStage.Picture && a.Gain < 0.01);
     }
 
@@ -60,7 +63,7 @@ public class PlannerTests
         Assert.Equal("supply", advice.Next.Proves!.Id.Value);
         var done = Planner.Advise(StoryTests.CutsOutOnItsSupply().Trial("2", Swap("spare-supply", "supply")).Diagnosis);
         Assert.Equal(Phase.Repair, done.Phase);
-        Assert.Contains("the supply", done.Words);
+        Assert.Contains("the supply", done.Words());
     }
 
     [Fact]
@@ -78,7 +81,7 @@ public class PlannerTests
             .Trial("4-5", Move("spare-stick", "memory.A2"));
         var swap = Foresee(bench, Swap("cpu", "spare-cpu"));
         Assert.Contains(Planner.Advise(bench.Diagnosis).Alternatives.Prepend(Planner.Advise(bench.Diagnosis).Next), a => a?.Candidate.Changes.Contains(Swap("cpu", "spare-cpu")) == true);
-        Assert.Null(swap.WhyNot);
+        Assert.Equal(WhyNot.WorthIt, swap.WhyNot);
         var picture = swap.Outcomes.Single(o => o.Seen!.Value.ShowsPicture);
         Assert.Equal("cpu", picture.Meaning[0].Unit.Id.Value);
     }
@@ -115,6 +118,6 @@ public class PlannerTests
         var work = Atlas.Standard.Work;
         Assert.Equal(work.Wait + work.Display, Candidates.Cost([Show("board/VGA")], job.Now, work));
         Assert.Equal(work.Wait + work.Power + work.ClearCmos, Candidates.Cost([Clear], job.Now, work));
-        Assert.False(Candidates.HandsIn(Show("board/VGA")));
+        Assert.False(Show("board/VGA").HandsIn);
     }
 }

@@ -7,6 +7,9 @@ using Kelvet.Core.Evidence;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Words;
 using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
@@ -147,7 +150,7 @@ public class PosteriorTests
     {
         var d = BenchDiagnosis.Of(RandomJob(seed), Atlas.Standard);
         double[] odds = [.. d.Faults.Select(f => f.Odds)];
-        var grown = d.Evidence.Aggregate(Posterior.Of(odds, [], d.Coupling), (p, piece) => p.With(piece.Column));
+        var grown = d.Evidence.Aggregate(Posterior.Of(odds, [], d.Inference.Coupling), (p, piece) => p.With(piece.Column));
         int[] each = [.. Enumerable.Range(0, odds.Length)];
         var expected = d.Posterior.Marginals(each, odds.Length);
         var actual = grown.Marginals(each, odds.Length);
@@ -242,8 +245,8 @@ public class PosteriorTests
         var weights = Weight.On(d, new UnitId("supply"));
         Assert.Equal(d.Job.Trials.Length, weights.Length);
         Assert.True(weights.All(w => double.IsFinite(w.LogRatio)));
-        Assert.StartsWith("very strong, against", Weight.InWords(6));
-        Assert.StartsWith("positive, for", Weight.InWords(-2));
+        Assert.StartsWith("very strong, against", CaseWords.InWords(6));
+        Assert.StartsWith("positive, for", CaseWords.InWords(-2));
         var extension = Weight.On(d, new UnitId("extension"));
         Assert.True(extension.Last().LogRatio < 0);
     }

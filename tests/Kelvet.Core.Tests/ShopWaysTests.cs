@@ -1,8 +1,11 @@
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
@@ -94,40 +97,42 @@ public class ShopWaysTests
         Assert.True(At(6000).SearchCost > 1000);
     }
 
+    private static string? Why(BenchJob job, Situation machine) => Safety.WhyNotPowered(job, machine)?.Words();
+
     [Fact]
     public void A_supply_that_tripped_a_breaker_is_not_powered_again()
     {
         var bench = Office();
-        bench.Contexts = [PowerOn.TrippedBreaker];
+        bench.Contexts = [Safety.TrippedBreaker];
         bench.Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf));
-        Assert.Contains("not powered again", PowerOn.WhyNot(bench.Job, bench.Job.Now));
-        Assert.Null(PowerOn.WhyNot(bench.Job, bench.Job.Now.After(Swap("supply", "spare-supply"))));
-        Assert.Null(PowerOn.WhyNot(Office().Job, Office().Job.Now));
+        Assert.Contains("not powered again", Why(bench.Job, bench.Job.Now));
+        Assert.Null(Why(bench.Job, bench.Job.Now.After(Swap("supply", "spare-supply"))));
+        Assert.Null(Why(Office().Job, Office().Job.Now));
     }
 
     [Fact]
     public void What_smelled_is_looked_over_before_it_is_powered()
     {
         var bench = Office();
-        bench.Contexts = [PowerOn.Smell];
+        bench.Contexts = [Safety.Smell];
         bench.Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf));
         var swapped = bench.Job.Now.After(Swap("supply", "spare-supply"));
-        Assert.Contains("look the board over", PowerOn.WhyNot(bench.Job, swapped));
-        Assert.Null(PowerOn.WhyNot(bench.Job.Append(new FindingEntry(Guid.NewGuid(), PowerOn.LookOverBoard, new UnitId("board"), false)), swapped));
+        Assert.Contains("look the board over", Why(bench.Job, swapped));
+        Assert.Null(Why(bench.Job.Append(new FindingEntry(Guid.NewGuid(), Safety.LookOverBoard, new UnitId("board"), false)), swapped));
     }
 
     [Fact]
     public void What_got_wet_is_dried_and_looked_over_before_it_is_powered()
     {
         var bench = Office();
-        bench.Contexts = [PowerOn.Wet];
-        FindingEntry Damp(bool found) => new(Guid.NewGuid(), PowerOn.LookForDamp, new UnitId("board"), found);
-        Assert.Contains("dry it", PowerOn.WhyNot(bench.Job, bench.Job.Now));
+        bench.Contexts = [Safety.Wet];
+        FindingEntry Damp(bool found) => new(Guid.NewGuid(), Safety.LookForDamp, new UnitId("board"), found);
+        Assert.Contains("dry it", Why(bench.Job, bench.Job.Now));
         var damp = bench.Job.Append(Damp(true));
-        Assert.Contains("still damp", PowerOn.WhyNot(damp, damp.Now));
+        Assert.Contains("still damp", Why(damp, damp.Now));
         var dry = damp.Append(Damp(false));
-        Assert.Null(PowerOn.WhyNot(dry, dry.Now));
-        Assert.Contains(Considered(bench.Trial("4-5"), Preferences.Usual), c => c.Check?.Id == PowerOn.LookForDamp);
-        Assert.DoesNotContain(Considered(Office().Trial("4-5"), Preferences.Usual), c => c.Check?.Id == PowerOn.LookForDamp);
+        Assert.Null(Why(dry, dry.Now));
+        Assert.Contains(Considered(bench.Trial("4-5"), Preferences.Usual), c => c.Check?.Id == Safety.LookForDamp);
+        Assert.DoesNotContain(Considered(Office().Trial("4-5"), Preferences.Usual), c => c.Check?.Id == Safety.LookForDamp);
     }
 }

@@ -1,8 +1,11 @@
-using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Evidence;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
@@ -14,7 +17,7 @@ public class SignalEvidenceTests
 
     private static BenchDiagnosis With(Signs signs, string[]? tables = null, string seen = "4")
     {
-        Assert.True(StageRange.TryParse(seen, out var range));
+        Assert.True(ObservedFormat.TryRead(seen, out var range));
         var office = Office(card: true).Job;
         var board = (Motherboard)office.Intake.Parts.Find(new UnitId("board"))! with { Tables = [.. tables ?? []] };
         var intake = office.Intake with { Parts = Parts.Of(office.Intake.Parts.All.Select(u => u.Id == board.Id ? board : u)) };
@@ -171,7 +174,7 @@ public class SignalEvidenceTests
     {
         var saying = Assert.Single(SignalEvidence.Sayings(new Signs { Lights = "cpu:1 memory:2 none" }, Board("board"), SignalLibrary.Standard));
         Assert.Equal(StallDomain.Memory, saying.Weighed!.Pointed);
-        Assert.Contains("last light", saying.How);
+        Assert.Equal(SignalReading.LastLightThenDark, saying.How);
         Assert.True(P(new Signs { Lights = "cpu memory none" }, "stick-1") < P(new Signs { Lights = "cpu memory" }, "stick-1"));
     }
 }

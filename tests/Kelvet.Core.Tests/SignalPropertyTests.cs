@@ -2,8 +2,9 @@ using System.Collections.Immutable;
 using FsCheck;
 using FsCheck.Fluent;
 using FsCheck.Xunit;
-using Kelvet.Core.Faults;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Hearing;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
 
 namespace Kelvet.Core.Tests;
 

@@ -1,8 +1,8 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
-using Kelvet.Core.Faults;
-using Kelvet.Core.Files;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Tests;
 

@@ -1,5 +1,6 @@
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
@@ -65,7 +66,7 @@ public class SituationTests
         Assert.Equal(BootStage.Stable, Ceiling.Of(after).Stage);
         var blind = Machine(cpuGraphics: false, card: true).After(Remove("card"));
         Assert.Equal(BootStage.PostNoPicture, Ceiling.Of(blind).Stage);
-        Assert.Contains("no graphics", Ceiling.Of(blind).Reasons[0]);
+        Assert.Equal(CeilingReason.CpuWithoutGraphics, Ceiling.Of(blind).Reasons[0]);
     }
 
     [Fact]
@@ -108,7 +109,7 @@ public class SituationTests
     [InlineData("4-")]
     [InlineData("44")]
     [InlineData("x")]
-    public void Nonsense_is_no_range(string text) => Assert.False(StageRange.TryParse(text, out _));
+    public void Nonsense_is_no_range(string text) => Assert.False(ObservedFormat.TryRead(text, out _));
 
     [Fact]
     public void Values_that_cannot_be_are_refused_when_made()

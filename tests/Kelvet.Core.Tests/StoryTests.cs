@@ -1,6 +1,5 @@
-using Kelvet.Core.Diagnosis;
-using Kelvet.Core.Faults;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Proving;
 using Xunit.Abstractions;
 using static Kelvet.Core.Tests.Bench;
 

@@ -1,9 +1,13 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Core.Tests;
 
@@ -28,7 +32,7 @@ public partial class WorkedJobTests
             Assert.Equal(row.Groups["seen"].Value, d.Job.Trials[^1].Seen.ToString());
             var suspects = d.Suspects.OrderByDescending(s => s.Probability).Take(3).Select(s => $"`{s.Unit.Id}` {Percent.Words(s.Probability).Replace('\u00a0', ' ')}");
             Assert.Equal(row.Groups["suspects"].Value, string.Join(", ", suspects));
-            Assert.Equal(row.Groups["next"].Value, Planner.Advise(d).Words);
+            Assert.Equal(row.Groups["next"].Value, Planner.Advise(d).Words());
         }
     }
 

@@ -1,4 +1,5 @@
 using System.Net;
+using Kelvet.Core.Jobs;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.Extensions.DependencyInjection;
@@ -36,9 +37,9 @@ public class BenchTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         await PostAsync(shop, "/jobs/1006", "On");
-        Assert.Equal(Power.OnAgain, await PowerAsync(shop, 1006));
+        Assert.Equal(Power.StartedAgain, await PowerAsync(shop, 1006));
         Assert.NotNull((await shop.GetAsync("/jobs/1006")).QuerySelector(".timer[data-name=wait]"));
-        await shop.SendAsync(await shop.GetAsync("/jobs/1006"), "#record", [], ("seen", "3"));
+        await shop.RecordAsync("/jobs/1006", "3");
         Assert.Equal(Power.On, await PowerAsync(shop, 1006));
         Assert.Null((await shop.GetAsync("/jobs/1006")).QuerySelector(".timer[data-name=wait]"));
     }
@@ -48,7 +49,7 @@ public class BenchTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var job = (await shop.WithStoreAsync(s => s.FindAsync(1002)))!.Bench;
-        var number = await shop.WithStoreAsync(s => s.OpenAsync(Core.Jobs.BenchJob.Open(job.Intake with { Contexts = [Core.Jobs.PowerOn.TrippedBreaker] }), "Ada"));
+        var number = await shop.WithStoreAsync(s => s.OpenAsync(BenchJob.Open(job.Intake with { Contexts = [Safety.TrippedBreaker] }), "Ada"));
         var (_, page) = await shop.SendAsync(await shop.GetAsync($"/jobs/{number}"), "#record", [], ("seen", "4"));
         Assert.Contains("not powered again", page.QuerySelector("[role=alert]")!.TextContent);
         Assert.Empty((await shop.WithStoreAsync(s => s.FindAsync(number)))!.Bench.Trials);
@@ -81,7 +82,7 @@ public class BenchTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         foreach (var change in new[] { "swap supply shelf-supply", "remove stick-1" })
-            await shop.SendAsync(await shop.GetAsync("/jobs/1009"), "#record", [("do", change)], ("seen", "4"));
+            await shop.RecordAsync($"/jobs/1009?do={Uri.EscapeDataString(change)}", "4");
         var next = (await shop.GetAsync("/jobs/1009")).QuerySelector("#next-panel")!.TextContent;
         Assert.Contains("latched at both ends", next);
         Assert.Matches(@"It (tells|strengthens)", next);
@@ -116,7 +117,7 @@ public class BenchTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         async Task<string> ListAsync() => (await shop.GetAsync("/jobs/1010")).QuerySelector(".put-back ul")!.TextContent;
-        async Task StartAsync(string change) => await shop.SendAsync(await shop.GetAsync("/jobs/1010"), "#record", [("do", change)], ("seen", "4"));
+        async Task StartAsync(string change) => await shop.RecordAsync($"/jobs/1010?do={Uri.EscapeDataString(change)}", "4");
         await StartAsync("remove drive");
         Assert.Matches("☐ Storage port 1: received .*, now empty", await ListAsync());
         await StartAsync("connect drive");
@@ -153,7 +154,9 @@ public class BenchTests
         await using var scope = shop.Services.CreateAsyncScope();
         var bench = scope.ServiceProvider.GetRequiredService<BenchState>();
         var job = (await shop.WithStoreAsync(s => s.FindAsync(1001)))!;
-        Assert.True(await bench.AddPhotoAsync(job.Row.Id, job.Bench.Entries[0].Id, [0xff, 0xd8]));
+        var desk = scope.ServiceProvider.GetRequiredService<Desk>();
+        var rules = await scope.ServiceProvider.GetRequiredService<HouseRules>().CurrentAsync();
+        await desk.RecordWordsAsync(1001, new NoteEntry(Guid.NewGuid()) { Note = "a photo" }, null, new Attachments([0xff, 0xd8], []), new DeskRules("Ada", rules.Set, rules.Drain));
         var id = (await bench.PhotosAsync(job.Row.Id)).SelectMany(p => p).Single();
         Assert.Equal(HttpStatusCode.OK, (await shop.Client.GetAsync(new Uri($"/jobs/1001/photos/{id}", UriKind.Relative))).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await shop.Client.GetAsync(new Uri($"/jobs/1002/photos/{id}", UriKind.Relative))).StatusCode);

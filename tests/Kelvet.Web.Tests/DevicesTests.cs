@@ -4,9 +4,8 @@ using System.Globalization;
 using System.Net;
 using System.Net.Sockets;
 using System.Text;
-using Kelvet.Core.Files;
-using Kelvet.Core.Jobs;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Text;
 using Kelvet.Devices;
 
 namespace Kelvet.Web.Tests;

@@ -1,5 +1,5 @@
 using System.Net;
-using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 using Kelvet.Web.Hosting;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -29,13 +29,13 @@ public class ShopTests
     public async Task Closing_a_proved_job_teaches_and_reopening_unteaches()
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
-        int Cases(Rules rules) => rules.Learnt.Sum(l => l.Cases);
+        int Cases(Rules rules) => rules.Learnt.Sum(l => l.Tally.Cases);
         var before = Cases(await RulesAsync(shop));
-        var open = await shop.WithStoreAsync(async s => (await s.ListAsync(null, false, 1, 50)).Jobs.First(j => j.Bench.Intake.Title == "Cuts out at once" || j.Bench.Trials.Length > 5));
-        var proved = Core.Diagnosis.BenchDiagnosis.Of(open.Bench, Core.Faults.Atlas.Standard).Suspects.Count(s => s.Standing == Core.Diagnosis.Standing.Condemned);
+        var open = await shop.WithStoreAsync(async s => (await s.ListAsync(null, false, 1, 50)).Jobs.Select(j => j.Job!).First(j => j.Bench.Intake.Title == "Cuts out at once" || j.Bench.Trials.Length > 5));
+        var proved = Core.Proving.BenchDiagnosis.Of(open.Bench, Core.Faults.Atlas.Standard).Suspects.Count(s => s.Standing == Core.Proving.Standing.Condemned);
         var form = await shop.GetAsync($"/jobs/{open.Number}/close");
-        var found = Core.Diagnosis.BenchDiagnosis.Of(open.Bench, Core.Faults.Atlas.Standard).Suspects[0].Unit.Id;
-        await shop.SendAsync(form, "main form.grid[method=post]", [("words", "Replaced."), ("found", found.Value)], action: $"/jobs/{open.Number}/close");
+        var found = Core.Proving.BenchDiagnosis.Of(open.Bench, Core.Faults.Atlas.Standard).Suspects[0].Unit.Id;
+        await shop.SendAsync(form, "main form.grid[method=post]", [("words", "Replaced."), ("by", "Jorin Pell"), ("found", found.Value)], action: $"/jobs/{open.Number}/close");
         Assert.Equal(before + Math.Min(1, proved), Cases(await RulesAsync(shop)));
         await shop.SendAsync(await shop.GetAsync($"/jobs/{open.Number}/close"), "form[action*=Reopen]", []);
         Assert.Equal(before, Cases(await RulesAsync(shop)));

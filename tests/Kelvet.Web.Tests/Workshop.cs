@@ -2,6 +2,7 @@ using System.Net;
 using AngleSharp.Dom;
 using AngleSharp.Html.Dom;
 using AngleSharp.Html.Parser;
+using Kelvet.Core.Jobs;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Builder;
@@ -18,8 +19,9 @@ public sealed class Workshop : IAsyncDisposable
     private readonly HttpClient _client;
     private readonly CookieContainer _cookies = new();
 
-    private Workshop(WebApplication app, string folder)
+    private Workshop(WebApplication app, string folder, BenchClock clock)
     {
+        Clock = clock;
         _app = app;
         Folder = folder;
         _client = new HttpClient(new CookieHandler(app.GetTestServer().CreateHandler(), _cookies)) { BaseAddress = new Uri("http://localhost") };
@@ -27,21 +29,27 @@ public sealed class Workshop : IAsyncDisposable
 
     public string Folder { get; }
 
+    /// <summary>The clock that the application goes by.</summary>
+    public BenchClock Clock { get; }
+
     public IServiceProvider Services => _app.Services;
 
     public HttpClient Client => _client;
 
-    public static async Task<Workshop> OpenAsync(bool demo = false, string? folder = null)
+    public static async Task<Workshop> OpenAsync(bool demo = false, string? folder = null, Action<IServiceCollection>? also = null)
     {
         folder ??= Directory.CreateTempSubdirectory("kelvet-test-").FullName;
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ApplicationName = "Kelvet.Web", ContentRootPath = AppContext.BaseDirectory });
         builder.WebHost.UseTestServer();
         Server.AddServices(builder.Services, folder);
+        var clock = new BenchClock();
+        builder.Services.AddSingleton<TimeProvider>(clock);
+        also?.Invoke(builder.Services);
         var app = builder.Build();
         Server.UsePipeline(app);
         await Server.PrepareAsync(app, folder, demo);
         await app.StartAsync();
-        return new Workshop(app, folder);
+        return new Workshop(app, folder, clock);
     }
 
     public async Task<T> WithStoreAsync<T>(Func<JobStore, Task<T>> use)
@@ -49,6 +57,18 @@ public sealed class Workshop : IAsyncDisposable
         await using var scope = Services.CreateAsyncScope();
         return await use(scope.ServiceProvider.GetRequiredService<JobStore>());
     }
+
+    /// <summary>Uses the desk as a page would, under the rules of the shop.</summary>
+    public async Task<T> WithDeskAsync<T>(Func<Desk, DeskRules, Task<T>> use)
+    {
+        await using var scope = Services.CreateAsyncScope();
+        var rules = await scope.ServiceProvider.GetRequiredService<HouseRules>().CurrentAsync();
+        return await use(scope.ServiceProvider.GetRequiredService<Desk>(), new DeskRules("Ada", rules.Set, rules.Drain));
+    }
+
+    /// <summary>Records a note.</summary>
+    public Task<DeskAnswer> NoteAsync(int job, string words) =>
+        WithDeskAsync((desk, rules) => desk.RecordWordsAsync(job, new NoteEntry(Guid.NewGuid()) { Note = words }, null, Attachments.None, rules));
 
     public async Task<IHtmlDocument> GetAsync(string path, HttpStatusCode expected = HttpStatusCode.OK)
     {
@@ -85,6 +105,28 @@ public sealed class Workshop : IAsyncDisposable
         return (response, await new HtmlParser().ParseDocumentAsync(await response.Content.ReadAsStringAsync()));
     }
 
+    /// <summary>Goes through the gate, so that how far a machine got can be recorded: off and drained where hands go in, then on, or started again.</summary>
+    public async Task StartAsync(string path)
+    {
+        var page = await GetAsync(path);
+        if (page.QuerySelector("#record [formaction*=Off]") is not null)
+        {
+            await SendAsync(page, "#record", [], action: $"{path.Split('?')[0]}?handler=Off");
+            Clock.Advance(TimeSpan.FromMinutes(1));
+            page = await GetAsync(path);
+        }
+
+        if (page.QuerySelector("#record [formaction*='=On'], #record [formaction*=Again]") is { } on)
+            await SendAsync(page, "#record", [], action: on.GetAttribute("formaction"));
+    }
+
+    /// <summary>Starts the machine of a bench page and records how far it got.</summary>
+    public async Task<(HttpResponseMessage Response, IHtmlDocument Page)> RecordAsync(string path, string seen, params (string Name, string Value)[] fields)
+    {
+        await StartAsync(path);
+        return await SendAsync(await GetAsync(path), "#record", fields, ("seen", seen));
+    }
+
     public async ValueTask DisposeAsync()
     {
         _client.Dispose();
@@ -107,4 +149,23 @@ public sealed class Workshop : IAsyncDisposable
             return response;
         }
     }
+}
+
+/// <summary>A clock that a test moves: time that passes, and a wall clock that is set back.</summary>
+public sealed class BenchClock : TimeProvider
+{
+    private TimeSpan _passed;
+    private TimeSpan _set;
+
+    public override long TimestampFrequency => TimeSpan.TicksPerSecond;
+
+    public override DateTimeOffset GetUtcNow() => System.GetUtcNow() + _passed + _set;
+
+    public override long GetTimestamp() => System.GetElapsedTime(0).Ticks + _passed.Ticks;
+
+    /// <summary>Time passes.</summary>
+    public void Advance(TimeSpan by) => _passed += by;
+
+    /// <summary>Somebody sets the wall clock; no time passes.</summary>
+    public void Set(TimeSpan by) => _set += by;
 }

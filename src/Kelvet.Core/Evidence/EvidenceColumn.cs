@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Evidence;
 
@@ -71,8 +71,8 @@ public sealed class EvidenceColumn
         {
             var engaged = faults[f].Engaged(situation);
             var reach = faults[f].Mode.Reach;
-            a[f] = 1 - engaged + (engaged * reach[low]);
-            b[f] = above < BootStages.Count ? 1 - engaged + (engaged * reach[above]) : a[f];
+            a[f] = TrialModel.Past(engaged, reach[low]);
+            b[f] = above < BootStages.Count ? TrialModel.Past(engaged, reach[above]) : a[f];
             if (!pointed) continue;
             var stopped = engaged * (reach[low] - reach[Math.Min(above, BootStages.Count - 1)]);
             denominators![f] = stopped;
@@ -83,8 +83,8 @@ public sealed class EvidenceColumn
         {
             A0 = ceiling.Reach(seen.Low),
             B0 = above < BootStages.Count ? ceiling.Reach((BootStage)above) : 0,
-            Scale = 1 - slip,
-            Offset = slip * seen.Width / BootStages.Count,
+            Scale = TrialModel.Weight(slip),
+            Offset = TrialModel.Worthless(seen, slip),
             N = numerators,
             D = denominators,
             N0 = pointed ? StallBackground * stall!.Likelihoods.Average() : 1,

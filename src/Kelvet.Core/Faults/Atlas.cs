@@ -1,73 +1,20 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Tables;
 
 namespace Kelvet.Core.Faults;
-
-/// <summary>What start-up was busy with when it ended. Indicators, codes and beeps point at one of these.</summary>
-public enum StallDomain
-{
-    Power, Cpu, Memory, Video, Boot, None,
-}
-
-/// <summary>What takes a fault away.</summary>
-public enum Cure
-{
-    Replace, Reseat, ClearCmos, Set, Rewire, Clean, Flash, Straighten, Repaste, Isolate, Repair,
-}
-
-/// <summary>What a fault mode sits on: a kind of unit, or a part of one.</summary>
-public enum FaultSite
-{
-    Outlet, MainsLead, Supply, PowerExtension, CaseSwitch, Motherboard, MemorySlot, MemoryChannel, ExpansionSlot,
-    VideoOutput, DigitalOutputs, Cpu, CpuChannel, CpuGraphics, MemoryStick, GraphicsCard, CardOutput, Cooler, Storage,
-    Peripheral, VideoCable, Monitor, MemoryKit,
-}
-
-/// <summary>A rule that says when a fault acts: all conditions hold, then with this chance.</summary>
-/// <param name="When">Conditions, all of which must hold.</param>
-/// <param name="With">Chance, 0 to 1, that the fault acts in a trial.</param>
-public sealed record BiteRule(ImmutableArray<Condition> When, double With);
-
-/// <summary>A way in which something fails, as the atlas describes it.</summary>
-/// <param name="Harms">Odds that it adds to modes of other units that ran beside it while it acted, by mode id.</param>
-public sealed record FaultMode(
-    string Id, FaultSite On, string Name, double Odds, ImmutableArray<string> Where, ImmutableArray<BiteRule> Bites,
-    ImmutableArray<double> Stops, ImmutableArray<double> Stall, Cure Cure, ImmutableDictionary<string, double> Harms)
-{
-    /// <summary>The mode whose odds follow from versions when they are known.</summary>
-    public const string FirmwareTooOld = "firmware-too-old";
-
-    /// <summary>
-    /// <c>Reach[s]</c>: the chance of getting at least to stage s while the fault acts. Reach[0] is 1; never rises.
-    /// </summary>
-    public ImmutableArray<double> Reach { get; } = ReachOf(Stops);
-
-    /// <summary>
-    /// Chance, 0 to 1, that the cure leaves the fault as it was: what the last rule, the one without conditions on mending,
-    /// gives, against the first. 0 for what is not mended in place.
-    /// </summary>
-    public double LeftByCure => Cure is Cure.Replace or Cure.Repair || Bites.Length < 2 || Bites[0].With == 0 ? 0 : Math.Min(1, Bites[^1].With / Bites[0].With);
-
-    private static ImmutableArray<double> ReachOf(ImmutableArray<double> stops)
-    {
-        var reach = new double[BootStages.Count];
-        var left = 1.0;
-        for (var s = 0; s < reach.Length; s++)
-        {
-            reach[s] = Math.Max(0, left);
-            left -= stops[s];
-        }
-
-        return [.. reach];
-    }
-}
 
 /// <summary>Something known at intake that moves the odds.</summary>
 /// <param name="Id">Name used in case files.</param>
 /// <param name="Name">What the technician ticks.</param>
-/// <param name="Multiply">Factor on the odds by mode id or site.</param>
-public sealed record IntakeContext(string Id, string Name, ImmutableDictionary<string, double> Multiply);
+/// <param name="ByMode">Factor on the odds, 0 to 1000, by the id of a mode; goes before one by site.</param>
+/// <param name="BySite">Factor on the odds, 0 to 1000, by what a mode sits on.</param>
+public sealed record IntakeContext(string Id, string Name, ImmutableDictionary<string, double> ByMode, ImmutableDictionary<FaultSite, double> BySite)
+{
+    /// <summary>Factor on the odds of a mode; 1 where the context says nothing of it.</summary>
+    public double Factor(FaultMode mode) => ByMode.GetValueOrDefault(mode.Id, BySite.GetValueOrDefault(mode.On, 1));
+}
 
 /// <summary>
 /// A look, a test or a reading that finds something or does not. Rail readings and temperatures are judged against
@@ -95,9 +42,9 @@ public sealed record Check(
 }
 
 /// <summary>Tools and caution for a change of a sort.</summary>
-/// <param name="Act">"swap", "reseat", "clean" …; "any" for every act.</param>
+/// <param name="Act">What is done; null for every act.</param>
 /// <param name="On">The kind of unit; null for every kind.</param>
-public sealed record Practice(string Act, UnitKind? On, string Tools, string Caution);
+public sealed record Practice(ActKind? Act, UnitKind? On, string Tools, string Caution);
 
 /// <summary>Bench minutes for changes, read from the atlas file.</summary>
 public sealed record WorkTimes(
@@ -125,24 +72,14 @@ public sealed record Atlas(
         return AtlasReader.Read(reader.ReadToEnd(), "atlas.yaml");
     }
 
-    /// <summary>Tools and caution for a change.</summary>
+    /// <summary>Tools and caution for a change: of the first practice that fits it.</summary>
     public Practice PracticeFor(Change change, Parts parts)
     {
-        var text = change.ToString();
-        var act = text.IndexOf(' ') is > 0 and var space ? text[..space] : text;
-        var unit = change switch
-        {
-            Change.Swap c => parts.Find(c.Out),
-            Change.Fit c => parts.Find(c.Unit),
-            Change.Move c => parts.Find(c.Unit),
-            Change.Remove c => parts.Find(c.Unit),
-            Change.Reseat c => parts.Find(c.Unit),
-            Change.Mend c => parts.Find(c.Unit),
-            _ => null,
-        };
-        return Practices.First(p => (p.Act == "any" || p.Act == act) && (p.On is null || p.On == unit?.Kind));
+        var kind = change.Subject is { } id ? parts.Find(id)?.Kind : null;
+        return Practices.First(p => (p.Act is null || p.Act == change.Act) && (p.On is null || p.On == kind));
     }
 
+    /// <summary>The check of this id, or null.</summary>
     public Check? Check(string id) => Checks.FirstOrDefault(c => c.Id == id);
 
     public FaultMode this[string id] => Modes.FirstOrDefault(m => m.Id == id) ?? throw new KeyNotFoundException($"There is no fault mode {id}.");

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Files;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Faults;
 
@@ -20,7 +21,7 @@ public static class AtlasReader
         Distinct(root.Get("contexts"), contexts.Select(c => c.Id), "context");
         var checks = root.Get("checks").Items().Select(c => CheckOf(c, modes)).ToImmutableArray();
         Distinct(root.Get("checks"), checks.Select(c => c.Id), "check");
-        if (root.Get("practice").Items().LastOrDefault() is not { } last || PracticeOf(last) is not { Act: "any", On: null })
+        if (root.Get("practice").Items().LastOrDefault() is not { } last || PracticeOf(last) is not { Act: null, On: null })
             throw root.Get("practice").Wrong("the last entry must be for any act on any unit");
         foreach (var (mode, part) in modes.Zip(root.Get("modes").Items())) HarmsAreModes(mode, part, modes);
         return new Atlas(
@@ -57,7 +58,7 @@ public static class AtlasReader
     private static Practice PracticeOf(DataPart part)
     {
         part.Only("act", "on", "tools", "caution");
-        return new Practice(part.Get("act").Slug(), part.Get("on").Text() == "any" ? null : part.Get("on").Choice<UnitKind>(), part.Get("tools").Text(), part.TextOr("caution", "", 300));
+        return new Practice(part.Get("act").Text() == "any" ? null : part.Get("act").Choice<ActKind>(), part.Get("on").Text() == "any" ? null : part.Get("on").Choice<UnitKind>(), part.Get("tools").Text(), part.TextOr("caution", "", 300));
     }
 
     private static Check CheckOf(DataPart part, ImmutableArray<FaultMode> modes)
@@ -78,9 +79,15 @@ public static class AtlasReader
     private static BiteRule Bite(DataPart part)
     {
         part.Only("when", "with");
-        var conditions = part.Get("when").Items().Select(c => Condition.Named(c.Text())
-            ?? throw c.Wrong($"there is no condition \"{c.Text()}\"; known are {string.Join(", ", Condition.Known.Keys)}"));
-        return new BiteRule([.. conditions], part.Get("with").Number(0, 1));
+        return new BiteRule([.. part.Get("when").Items().Select(ConditionOf)], part.Get("with").Number(0, 1));
+    }
+
+    private static Condition ConditionOf(DataPart part)
+    {
+        const string not = "not ";
+        var negated = part.Text().StartsWith(not, StringComparison.Ordinal);
+        var name = negated ? part.Text()[not.Length..].Trim() : part.Text();
+        return Condition.Named(name, negated) ?? throw part.Wrong($"there is no condition \"{name}\"; known are {string.Join(", ", Condition.Names)}");
     }
 
     private static ImmutableArray<double> Stall(DataPart part)
@@ -102,15 +109,16 @@ public static class AtlasReader
     private static IntakeContext Context(DataPart part, ImmutableArray<FaultMode> modes)
     {
         part.Only("id", "name", "multiply");
-        var factors = ImmutableDictionary.CreateBuilder<string, double>(StringComparer.Ordinal);
+        var byMode = ImmutableDictionary.CreateBuilder<string, double>(StringComparer.Ordinal);
+        var bySite = ImmutableDictionary.CreateBuilder<FaultSite, double>();
         foreach (var (key, value) in part.Get("multiply").Fields())
         {
-            if (modes.All(m => m.Id != key && DataPart.Dashed(m.On) != key))
-                throw value.Wrong($"\"{key}\" is neither a mode nor what a mode sits on");
-            factors[key] = value.Number(0, 1000);
+            if (modes.Any(m => m.Id == key)) byMode[key] = value.Number(0, 1000);
+            else if (Dashed.TryRead<FaultSite>(key, out var site) && modes.Any(m => m.On == site)) bySite[site] = value.Number(0, 1000);
+            else throw value.Wrong($"\"{key}\" is neither a mode nor what a mode sits on");
         }
 
-        return new IntakeContext(part.Get("id").Slug(), part.Get("name").Text(), factors.ToImmutable());
+        return new IntakeContext(part.Get("id").Slug(), part.Get("name").Text(), byMode.ToImmutable(), bySite.ToImmutable());
     }
 
     private static WorkTimes Work(DataPart part)

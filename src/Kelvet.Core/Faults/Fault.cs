@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Files;
 using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Faults;
@@ -28,10 +27,11 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// </summary>
     public CureOutcome After { get; private init; }
 
-    /// <summary>Identity within a job: "board/slot-dead/A2"; "supply/main-plug-loose uncured" for one that its cure left.</summary>
-    public string Key => After == CureOutcome.Failed ? $"{Site} uncured" : Site;
+    /// <summary>What it is on, whatever is supposed about its cure.</summary>
+    public (UnitId Unit, string Mode, string Part) Site => (Unit.Id, Mode.Id, Part);
 
-    private string Site { get; } = Part.Length == 0 ? $"{Unit.Id}/{Mode.Id}" : $"{Unit.Id}/{Mode.Id}/{Part}";
+    /// <summary>The text form of <see cref="FaultFormat"/>.</summary>
+    public string Key => FaultFormat.Write(this);
 
     /// <summary>Prior probability when nothing else were wrong: odds / (1 + odds).</summary>
     public double Prior => Odds / (1 + Odds);
@@ -60,34 +60,15 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// Whether the technician has already done what cures it, so that by now it is no reason to keep the unit under
     /// suspicion: it may have been there at intake, but it is dealt with.
     /// </summary>
-    public bool DealtWith(Situation situation) => Mode.Cure switch
-    {
-        _ when After == CureOutcome.Failed => false,
-        Cure.Reseat => situation.Refitted(Unit.Id),
-        Cure.ClearCmos => situation.CmosCleared(Unit.Id),
-        Cure.Set => situation.Mended(Unit.Id, Remedy.Set) || situation.Refitted(Unit.Id),
-        Cure.Flash => situation.Mended(Unit is Motherboard ? Unit.Id : situation.Now[Place.Board] ?? Unit.Id, Remedy.Flash),
-        Cure.Rewire => situation.Mended(Unit.Id, Remedy.Rewire),
-        Cure.Clean => situation.Mended(Unit.Id, Remedy.Clean),
-        Cure.Straighten => situation.Mended(Unit.Id, Remedy.Straighten),
-        Cure.Repaste => situation.Mended(Unit.Id, Remedy.Repaste),
-        Cure.Isolate => situation.Mended(Unit.Id, Remedy.Isolate),
-        _ => false,
-    };
-
-    /// <summary>The fault in words: "memory slot dead (A2)".</summary>
-    public string Words => (Part.Length == 0 || Mode.On == FaultSite.DigitalOutputs ? Mode.Name : $"{Mode.Name} ({Part})")
-        + (After == CureOutcome.Failed ? ", not cured by what was done" : "");
+    public bool DealtWith(Situation situation) => After != CureOutcome.Failed && Cures.WasDone(this, situation);
 
     /// <summary>
-    /// What would be done about it: the same key for faults that one act repairs, so that a search does not
-    /// spend time on telling them apart.
+    /// What would be done about it: equal for faults that one act repairs, so that a search does not spend time on telling
+    /// them apart.
     /// </summary>
-    public string Act { get; private init; } = ActOf(Mode, Unit);
-
-    private static string ActOf(FaultMode mode, Unit unit) => mode.Cure == Cure.Replace ? Replacing(unit) : $"{mode.Cure} {unit.Id}/{mode.Id}";
-
-    private static string Replacing(Unit unit) => $"replace {unit.Id}";
+    public RepairAct Act => After == CureOutcome.Failed || Mode.Cure == Cure.Replace
+        ? RepairAct.Replacing(Unit.Id)
+        : new RepairAct(Mode.Cure, Unit.Id, Mode.Id);
 
     /// <summary>All faults of a job: those whose cure has been tried come twice, as cured and as not cured.</summary>
     public static ImmutableArray<Fault> AllOf(Atlas atlas, Situation now, IEnumerable<string> contexts) =>
@@ -102,7 +83,7 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     private Fault[] Split() =>
     [
         this with { Odds = Odds * (1 - Mode.LeftByCure), After = CureOutcome.Worked },
-        this with { Odds = Odds * Mode.LeftByCure, After = CureOutcome.Failed, Act = Replacing(Unit) },
+        this with { Odds = Odds * Mode.LeftByCure, After = CureOutcome.Failed },
     ];
 
     /// <summary>All faults that the units of a job can have, in a fixed order.</summary>
@@ -121,8 +102,8 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
                 foreach (var part in SitesOn(unit, mode.On, channels, kit))
                 {
                     var odds = mode.Odds * atlas.Origins[unit.Origin] * FirmwareFactor(mode, unit, parts);
-                    if (unit.Origin == Origin.Customer) odds *= active.Aggregate(1.0, (f, c) => f * Factor(c, mode));
-                    if (unit.FittedByOwner && known.TryGetValue(OwnerContext, out var owner)) odds *= Factor(owner, mode);
+                    if (unit.Origin == Origin.Customer) odds *= active.Aggregate(1.0, (f, c) => f * c.Factor(mode));
+                    if (unit.FittedByOwner && known.TryGetValue(OwnerContext, out var owner)) odds *= owner.Factor(mode);
                     if (odds > 0) faults.Add(new Fault(mode, unit, part, odds));
                 }
             }
@@ -133,9 +114,6 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
 
     /// <summary>Context that applies to the units that the owner has fitted, and to them alone.</summary>
     private const string OwnerContext = "fitted-by-owner";
-
-    private static double Factor(IntakeContext context, FaultMode mode) =>
-        context.Multiply.GetValueOrDefault(mode.Id, context.Multiply.GetValueOrDefault(DataPart.Dashed(mode.On), 1));
 
     /// <summary>
     /// Where both versions are known, firmware too old is certain or out of the question; otherwise the atlas's odds stand.
@@ -160,7 +138,33 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
         (FaultSite.MemoryKit, Machines.MemoryStick { Origin: Origin.Customer } m) => kit.Length >= 2 && kit[0] == m.Id ? ["kit"] : [],
         (FaultSite.Motherboard, Motherboard) or (FaultSite.Cpu, Machines.Cpu) => [""],
         (FaultSite.MemoryStick, Machines.MemoryStick) or (FaultSite.GraphicsCard, Machines.GraphicsCard) => [""],
-        (_, PlainUnit p) when p.Kind.ToString() == site.ToString() => [""],
+        (_, PlainUnit p) when SiteOf(p.Kind) == site => [""],
         _ => [],
     };
+
+    /// <summary>The site that a unit without slots or outputs is.</summary>
+    private static FaultSite? SiteOf(UnitKind kind) => kind switch
+    {
+        UnitKind.Outlet => FaultSite.Outlet,
+        UnitKind.MainsLead => FaultSite.MainsLead,
+        UnitKind.Supply => FaultSite.Supply,
+        UnitKind.PowerExtension => FaultSite.PowerExtension,
+        UnitKind.CaseSwitch => FaultSite.CaseSwitch,
+        UnitKind.Cooler => FaultSite.Cooler,
+        UnitKind.Storage => FaultSite.Storage,
+        UnitKind.Peripheral => FaultSite.Peripheral,
+        UnitKind.VideoCable => FaultSite.VideoCable,
+        UnitKind.Monitor => FaultSite.Monitor,
+        _ => null,
+    };
+}
+
+/// <summary>What would be done about a fault.</summary>
+/// <param name="Cure">How.</param>
+/// <param name="Unit">To which unit.</param>
+/// <param name="Mode">Against which mode; empty for replacing, which deals with all of them.</param>
+public readonly record struct RepairAct(Cure Cure, UnitId Unit, string Mode)
+{
+    /// <summary>Another part in the unit's place.</summary>
+    public static RepairAct Replacing(UnitId unit) => new(Cure.Replace, unit, "");
 }

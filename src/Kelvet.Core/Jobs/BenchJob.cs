@@ -1,14 +1,22 @@
 using System.Collections.Immutable;
+using System.Diagnostics.Metrics;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Core.Jobs;
 
 /// <summary>What was written down when the machine came in.</summary>
 public sealed record Intake
 {
+    /// <summary>Most contexts of one intake.</summary>
+    public const int MostContexts = 40;
+
     /// <summary>Short name of the job.</summary>
     public required string Title { get; init; }
 
+    /// <summary>Whose machine it is; empty when not given.</summary>
     public string Customer { get; init; } = "";
 
     /// <summary>What the customer saw, in their words.</summary>
@@ -28,23 +36,29 @@ public sealed record Intake
 }
 
 /// <summary>A line of the log as it now reads: what stands, what was struck and by which later line.</summary>
-/// <param name="Number">1 for the first line.</param>
+/// <param name="Number">1 for the first line, in the order of writing.</param>
+/// <param name="Position">1 for the first line, in the order of events: a line that was forgotten stands where it belongs.</param>
 /// <param name="Written">The line as it was written.</param>
 /// <param name="StruckBy">The line that struck it, or null.</param>
-public sealed record LogLine(int Number, Entry Written, StrikeEntry? StruckBy)
+public sealed record LogLine(int Number, int Position, Entry Written, StrikeEntry? StruckBy)
 {
+    /// <summary>What the line says: itself, or the line that it puts in.</summary>
+    public Entry Content => Written is InsertEntry insert ? insert.Line : Written;
+
     /// <summary>What counts in this line's place: the line itself, its replacement, or nothing.</summary>
-    public Entry? Stands => StruckBy is null ? Written : StruckBy.Replacement;
+    public Entry? Stands => StruckBy is null ? Content : StruckBy.Struck == Written.Id ? StruckBy.Replacement : null;
 }
 
 /// <summary>A trial in its setting.</summary>
 /// <param name="Number">Number of its line in the log; 0 for what the customer reported.</param>
+/// <param name="Position">Its place in the order of events.</param>
 /// <param name="Ordinal">1 for the first trial of the job, counting standing trials only.</param>
 /// <param name="Entry">What was recorded.</param>
 /// <param name="Changes">All changes since the trial before, work without a start-up included.</param>
 /// <param name="Situation">The machine as it was started.</param>
 /// <param name="Ceiling">What a healthy machine could have reached.</param>
-public sealed record Trial(int Number, int Ordinal, TrialEntry Entry, ImmutableArray<Change> Changes, Situation Situation, Ceiling Ceiling)
+public sealed record Trial(
+    int Number, int Position, int Ordinal, TrialEntry Entry, ImmutableArray<Change> Changes, Situation Situation, Ceiling Ceiling)
 {
     /// <summary>The range reached, with the power-button test worked in.</summary>
     public StageRange Seen => Entry.Reached;
@@ -52,9 +66,10 @@ public sealed record Trial(int Number, int Ordinal, TrialEntry Entry, ImmutableA
 
 /// <summary>A line that is evidence without being a trial: a finding, a claim, a try in another machine.</summary>
 /// <param name="Number">Number of its line in the log.</param>
+/// <param name="Position">Its place in the order of events.</param>
 /// <param name="Entry">What was recorded.</param>
 /// <param name="Situation">The machine at that moment; for a claim, as the customer says it was.</param>
-public sealed record Testimony(int Number, Entry Entry, Situation Situation);
+public sealed record Testimony(int Number, int Position, Entry Entry, Situation Situation);
 
 /// <summary>
 /// A job's log and everything that follows from it. Immutable: <see cref="Append"/> is the only way to a longer log,
@@ -65,14 +80,19 @@ public sealed class BenchJob
     /// <summary>Most lines in one log.</summary>
     public const int MostLines = 2000;
 
-    private BenchJob(Intake intake, ImmutableArray<Entry> entries, Replay replay)
+    private static readonly Meter Meter = new("Kelvet.Core");
+
+    /// <summary>Counts how often a whole log is replayed, for whoever listens to the meter "Kelvet.Core".</summary>
+    private static readonly Counter<long> Replays = Meter.CreateCounter<long>("kelvet.log.replays");
+
+    private readonly Replayed _replayed;
+
+    private BenchJob(Intake intake, ImmutableArray<Entry> entries, ImmutableArray<LogLine> lines, Replayed replayed)
     {
         Intake = intake;
         Entries = entries;
-        Lines = replay.Lines;
-        Trials = replay.Trials;
-        Testimonies = replay.Testimonies;
-        Now = replay.Now;
+        Lines = lines;
+        _replayed = replayed;
     }
 
     /// <summary>Opens a job.</summary>
@@ -80,46 +100,77 @@ public sealed class BenchJob
     public static BenchJob Open(Intake intake)
     {
         CheckReceived(intake);
-        return new BenchJob(intake, [], Replayed(intake, []));
+        return new BenchJob(intake, [], [], Replayed.AtIntake(intake));
     }
 
+    /// <summary>What was written down when the machine came in.</summary>
     public Intake Intake { get; }
 
     /// <summary>Every line as written, oldest first.</summary>
     public ImmutableArray<Entry> Entries { get; }
 
-    /// <summary>Every line with what struck it.</summary>
+    /// <summary>Every line with what struck it, in the order of writing.</summary>
     public ImmutableArray<LogLine> Lines { get; }
 
-    /// <summary>The trials that stand, oldest first.</summary>
-    public ImmutableArray<Trial> Trials { get; }
+    /// <summary>Every line in the order of events.</summary>
+    public IEnumerable<LogLine> InOrder => Lines.OrderBy(l => l.Position);
 
-    /// <summary>The findings, claims and tries elsewhere that stand, oldest first.</summary>
-    public ImmutableArray<Testimony> Testimonies { get; }
+    /// <summary>The trials that stand, in the order of events.</summary>
+    public ImmutableArray<Trial> Trials => _replayed.Trials;
+
+    /// <summary>The findings, claims and tries elsewhere that stand, in the order of events.</summary>
+    public ImmutableArray<Testimony> Testimonies => _replayed.Testimonies;
 
     /// <summary>The machine as it now stands.</summary>
-    public Situation Now { get; }
+    public Situation Now => _replayed.Now;
+
+    /// <summary>Whether a line of this id is in the log.</summary>
+    public bool Has(Guid id) => Entries.Any(e => e.Id == id);
 
     /// <summary>The job with one more line. A line whose id is in the log already changes nothing.</summary>
     /// <exception cref="EntryRefusedException">The line does not fit; the message says why.</exception>
-    public BenchJob Append(Entry entry) => Entries.Any(e => e.Id == entry.Id) ? this : With([entry]);
+    public BenchJob Append(Entry entry) => Has(entry.Id) ? this : With([entry]);
 
     /// <summary>
-    /// The job with many lines at once, each checked as <see cref="Append"/> would, at the cost of one replay.
+    /// The job with many lines at once, each checked as <see cref="Append"/> would. Lines that only follow on cost their own
+    /// replay; a correction costs one of the whole log, however many there are.
     /// </summary>
-    /// <exception cref="EntryRefusedException">A line does not fit.</exception>
+    /// <exception cref="EntryRefusedException">A line does not fit; <see cref="EntryRefusedException.Line"/> is its number.</exception>
     public BenchJob With(IEnumerable<Entry> more)
     {
-        var entries = Entries;
-        foreach (var entry in more)
-        {
-            if (entries.Length >= MostLines) throw new EntryRefusedException($"The log is full: a job holds at most {MostLines} lines.");
-            CheckWords(entry);
-            if (entry is StrikeEntry strike) CheckStrike(strike, LinesOf(entries));
-            entries = entries.Add(entry);
-        }
+        var log = new LogBook(Entries, Lines);
+        foreach (var entry in more) log.Add(entry);
+        if (log.Added == 0) return this;
+        var lines = log.Lines();
+        var replayed = log.IsMended ? Replayed.AtIntake(Intake) : _replayed;
+        if (log.IsMended || Entries.Length == 0) Replays.Add(1);
+        return new BenchJob(Intake, log.Entries, lines, replayed.After(log.IsMended ? lines.OrderBy(l => l.Position) : lines.Skip(Lines.Length), lines.Length));
+    }
 
-        return new BenchJob(Intake, entries, Replayed(Intake, entries));
+    /// <summary>What the lines of the log become when it is mended so, without mending it.</summary>
+    /// <param name="mending">A strike or an insertion.</param>
+    /// <exception cref="EntryRefusedException">The mending itself does not fit; the message says why.</exception>
+    public MendingPreview Preview(Entry mending)
+    {
+        var log = new LogBook(Entries, Lines);
+        log.Add(mending);
+        var lines = log.Lines();
+        var (after, impossible) = Replayed.AtIntake(Intake).Leniently(lines.OrderBy(l => l.Position));
+        var before = Trials.ToDictionary(t => t.Number);
+        var then = after.Trials.ToDictionary(t => t.Number);
+        return new MendingPreview([.. lines.OrderBy(l => l.Position).Where(l => l.Written.Id != mending.Id && l.Written is not StrikeEntry).Select(Become).OfType<LineFate>()]);
+
+        LineFate? Become(LogLine line)
+        {
+            var was = Lines.First(l => l.Written.Id == line.Written.Id);
+            if (was.Stands is null) return null;
+            if (line.Stands is null) return new LineFate(line, FateOfLine.Struck, "");
+            if (impossible.FirstOrDefault(i => i.Line.Number == line.Number) is { Why: { } why }) return new LineFate(line, FateOfLine.Impossible, why);
+            if (!Equals(was.Stands, line.Stands)) return new LineFate(line, FateOfLine.Corrected, "");
+            return before.TryGetValue(line.Number, out var t) && then.TryGetValue(line.Number, out var n) && !t.Situation.IsSameAs(n.Situation)
+                ? new LineFate(line, FateOfLine.OtherMachine, "")
+                : null;
+        }
     }
 
     /// <summary>The job as it stood after its first lines.</summary>
@@ -132,29 +183,11 @@ public sealed class BenchJob
         .Where(p => Now.Now[p.Key] != p.Value)
         .Select(p => (Intake.Parts[p.Value], p.Key));
 
-    private static void CheckStrike(StrikeEntry strike, ImmutableArray<LogLine> lines)
-    {
-        var line = lines.FirstOrDefault(l => l.Written.Id == strike.Struck)
-            ?? throw new EntryRefusedException("The line to be struck is not in this log.");
-        if (line.StruckBy is not null) throw new EntryRefusedException($"Line {line.Number} is struck already.");
-        if (line.Written is StrikeEntry) throw new EntryRefusedException($"Line {line.Number} is a correction; it is not struck, write a new line.");
-        if (strike.Replacement is { } r && r.GetType() != line.Written.GetType())
-            throw new EntryRefusedException($"Line {line.Number} can only be replaced by a line of the same sort.");
-        if (string.IsNullOrWhiteSpace(strike.Reason)) throw new EntryRefusedException("Say why the line is struck.");
-    }
-
-    private static void CheckWords(Entry entry)
-    {
-        if (entry.Note.Length > Entry.LongestNote) throw new EntryRefusedException($"The note has {entry.Note.Length} characters; {Entry.LongestNote} is the most.");
-        if (entry is StrikeEntry { Reason.Length: > Entry.LongestNote }) throw new EntryRefusedException($"The reason is longer than {Entry.LongestNote} characters.");
-        if (entry is NoteEntry && string.IsNullOrWhiteSpace(entry.Note)) throw new EntryRefusedException("The note is empty.");
-        if (entry is WorkEntry { Changes.Length: 0 }) throw new EntryRefusedException("Nothing was changed.");
-    }
-
     private static void CheckReceived(Intake intake)
     {
         if (string.IsNullOrWhiteSpace(intake.Title) || intake.Title.Length > 120)
             throw new ChangeRefusedException("The job needs a title of 1 to 120 characters.");
+        if (intake.Contexts.Length > Intake.MostContexts) throw new ChangeRefusedException($"{Intake.MostContexts} contexts are the most.");
         var received = intake.Received;
         if (received.At.Values.GroupBy(id => id).FirstOrDefault(g => g.Count() > 1) is { } twice)
             throw new ChangeRefusedException($"Unit {twice.Key} is said to be in two places.");
@@ -172,64 +205,5 @@ public sealed class BenchJob
         {
             throw new ChangeRefusedException($"The monitor is said to be on {shown.Words()}, and there is no such output.");
         }
-    }
-
-    private static ImmutableArray<LogLine> LinesOf(ImmutableArray<Entry> entries)
-    {
-        var strikes = entries.OfType<StrikeEntry>().ToDictionary(s => s.Struck);
-        return [.. entries.Select((e, i) => new LogLine(i + 1, e, strikes.GetValueOrDefault(e.Id)))];
-    }
-
-    private sealed record Replay(ImmutableArray<LogLine> Lines, ImmutableArray<Trial> Trials, ImmutableArray<Testimony> Testimonies, Situation Now);
-
-    private static Replay Replayed(Intake intake, ImmutableArray<Entry> entries)
-    {
-        var lines = LinesOf(entries);
-        var now = Situation.AtIntake(intake.Parts, intake.Received);
-        var trials = ImmutableArray.CreateBuilder<Trial>();
-        var testimonies = ImmutableArray.CreateBuilder<Testimony>();
-        var since = ImmutableArray.CreateBuilder<Change>();
-        foreach (var line in lines)
-        {
-            try
-            {
-                switch (line.Stands)
-                {
-                    case ArrivalEntry arrival:
-                        now = now.WithUnit(arrival.Unit);
-                        break;
-                    case WorkEntry work:
-                        now = now.After(work.Changes);
-                        since.AddRange(work.Changes);
-                        break;
-                    case TrialEntry trial:
-                        now = now.After(trial.Changes);
-                        since.AddRange(trial.Changes);
-                        if (now.WhyNotPowered() is { } unsafeNow) throw new ChangeRefusedException(unsafeNow);
-                        trials.Add(new Trial(line.Number, trials.Count + 1, trial, since.ToImmutable(), now, Ceiling.Of(now)));
-                        since.Clear();
-                        break;
-                    case ClaimEntry claim:
-                        testimonies.Add(new Testimony(line.Number, claim, Situation.AtIntake(now.Parts, intake.Received).After(claim.Changes)));
-                        break;
-                    case FindingEntry finding:
-                        testimonies.Add(new Testimony(line.Number, finding, Known(now, finding.Unit)));
-                        break;
-                    case ElsewhereEntry elsewhere:
-                        testimonies.Add(new Testimony(line.Number, elsewhere, Known(now, elsewhere.Unit)));
-                        break;
-                    default:
-                        break;
-                }
-            }
-            catch (Exception e) when (e is ChangeRefusedException or ArgumentException)
-            {
-                throw new EntryRefusedException(line.Number == lines.Length ? e.Message : $"Line {line.Number} would no longer be possible: {e.Message}", e);
-            }
-        }
-
-        return new Replay(lines, trials.ToImmutable(), testimonies.ToImmutable(), now);
-
-        static Situation Known(Situation now, UnitId unit) => now.Parts.Has(unit) ? now : throw new ChangeRefusedException($"There is no unit {unit} in this job.");
     }
 }

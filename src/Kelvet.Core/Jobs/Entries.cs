@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Jobs;
 
@@ -23,120 +24,23 @@ public abstract record Entry
     /// <summary>Version of the atlas that the line was first read with.</summary>
     public string AtlasVersion { get; init; } = "";
 
+    /// <summary>
+    /// Id of the rules (learnt odds, preferences, program) that the shop read its jobs by when the line was written; empty
+    /// when not recorded.
+    /// </summary>
+    public string Rules { get; init; } = "";
+
+    /// <summary>
+    /// Why hands went in, or the machine was started, past the power gate, in the technician's words; empty when the gate
+    /// was passed. What has happened is never refused for good, but it is said.
+    /// </summary>
+    public string Live { get; init; } = "";
+
     /// <summary>Free words, at most 2,000 characters.</summary>
     public string Note { get; init; } = "";
 
     /// <summary>The most characters in a note or a reason.</summary>
     public const int LongestNote = 2000;
-}
-
-/// <summary>What the power button did after a wait of 30 to 60 seconds: one press.</summary>
-public enum ButtonTest
-{
-    /// <summary>An orderly stop within a few seconds: the machine had booted, picture or not.</summary>
-    Orderly,
-    /// <summary>Nothing, or only after holding it: POST had not completed.</summary>
-    NoResponse,
-}
-
-/// <summary>
-/// What lights, codes or beeps say of where start-up stalled: a likelihood, 0 to 1, per domain.
-/// </summary>
-public sealed record StallSignal
-{
-    /// <summary>How often a plain indicator points where the start-up really stalled. Bench judgement.</summary>
-    private const double Fidelity = 0.85;
-
-    private static readonly int Domains = Enum.GetValues<StallDomain>().Length;
-
-    /// <exception cref="ArgumentException">Not six numbers from 0 to 1, or all of them 0.</exception>
-    public StallSignal(IEnumerable<double> likelihoods)
-    {
-        Likelihoods = [.. likelihoods];
-        if (Likelihoods.Length != Domains || Likelihoods.Any(l => !(l is >= 0 and <= 1)) || Likelihoods.All(l => l == 0))
-            throw new ArgumentException($"A stall signal has {Domains} likelihoods from 0 to 1, not all 0.", nameof(likelihoods));
-    }
-
-    public ImmutableArray<double> Likelihoods { get; }
-
-    /// <summary>An indicator that points at one domain.</summary>
-    public static StallSignal At(StallDomain domain)
-    {
-        var likelihoods = Enumerable.Repeat((1 - Fidelity) / Domains, Domains).ToArray();
-        likelihoods[(int)domain] += Fidelity;
-        return new StallSignal(likelihoods);
-    }
-
-    /// <summary>The domain that it speaks for most.</summary>
-    public StallDomain Pointed => (StallDomain)Likelihoods.IndexOf(Likelihoods.Max());
-
-    /// <summary>Whether it is a plain indicator, <see cref="At"/>.</summary>
-    public bool IsPlain => Equals(At(Pointed));
-
-    public bool Equals(StallSignal? other) => other is not null && Likelihoods.SequenceEqual(other.Likelihoods);
-
-    public override int GetHashCode() => Likelihoods.Aggregate(0, HashCode.Combine);
-
-    public static implicit operator StallSignal(StallDomain domain) => At(domain);
-
-    public static StallSignal ToStallSignal(StallDomain domain) => At(domain);
-}
-
-/// <summary>What the fans did at the start.</summary>
-public enum FanBehaviour
-{
-    Still, Twitch, Run, RunThenStop, FullSpeed,
-}
-
-/// <summary>What a code display did at the end.</summary>
-public enum CodeMotion
-{
-    /// <summary>It stood.</summary>
-    Stuck,
-    /// <summary>It still changed when it was read.</summary>
-    Passing,
-    /// <summary>The same codes came round again and again.</summary>
-    Cycling,
-}
-
-/// <summary>What was seen and heard of a start besides how far it got. Code, beeps and lights are weighed by the tables of signals.</summary>
-public sealed record Signs
-{
-    /// <summary>The two-digit code that stood last, as shown; at most 8 characters; empty when there was none.</summary>
-    public string Code { get; init; } = "";
-
-    /// <summary>Whether it stood, was still changing, or came round again and again.</summary>
-    public CodeMotion Motion { get; init; }
-
-    /// <summary>Codes in the order in which they came, separated by spaces, at most 240 characters; empty when only the last was noted.</summary>
-    public string Codes { get; init; } = "";
-
-    /// <summary>Indicators in the order in which they lit (<see cref="Signals.LightSequence"/>), or blinks ("3 amber 2 white"); at most 80 characters.</summary>
-    public string Lights { get; init; } = "";
-
-    /// <summary>Beeps as the technician writes them ("1 long 3 short"), at most 60 characters; empty when none were noted.</summary>
-    public string Beeps { get; init; } = "";
-
-    /// <summary>Case and cooler fans; null when not noted.</summary>
-    public FanBehaviour? Fans { get; init; }
-
-    /// <summary>The graphics card's fans at the first start; null when not noted.</summary>
-    public FanBehaviour? CardFans { get; init; }
-
-    /// <summary>How long was waited before it was judged, seconds, 0 to 7200; null when not noted.</summary>
-    public int? Waited { get; init; }
-
-    /// <summary>CPU temperature, degrees Celsius, -20 to 150; null when not read.</summary>
-    public double? Temperature { get; init; }
-
-    /// <summary>Nothing noted.</summary>
-    public static Signs None { get; } = new();
-
-    public const int LongestCode = 8;
-    public const int LongestBeeps = 60;
-    public const int LongestCodes = 240;
-    public const int LongestLights = 80;
-    public const int LongestWait = 7200;
 }
 
 /// <summary>A power-on attempt: what was changed before it and how far the machine got.</summary>
@@ -190,11 +94,24 @@ public sealed record NoteEntry(Guid Id) : Entry(Id);
 /// <param name="Struck">Id of the line that is struck.</param>
 /// <param name="Reason">Why, in the technician's words.</param>
 /// <param name="Replacement">What should have been recorded; null when nothing should.</param>
-public sealed record StrikeEntry(Guid Id, Guid Struck, string Reason, Entry? Replacement = null) : Entry(Id);
+public sealed record StrikeEntry(Guid Id, Guid Struck, string Reason, Entry? Replacement = null) : Entry(Id)
+{
+    /// <summary>Ids of further lines that are struck with it, without replacement: "from here on", or what would no longer be possible.</summary>
+    public ImmutableArray<Guid> Also { get; init; } = [];
+}
+
+/// <summary>Puts a line that was forgotten in front of an earlier one.</summary>
+/// <param name="Before">Id of the line in front of which it stands.</param>
+/// <param name="Line">What was forgotten, under the same id.</param>
+/// <param name="Reason">Why it comes late, in the technician's words.</param>
+public sealed record InsertEntry(Guid Id, Guid Before, Entry Line, string Reason) : Entry(Id);
 
 /// <summary>A log line that cannot be accepted, with the reason in words for the technician.</summary>
 public sealed class EntryRefusedException : Exception
 {
+    /// <summary>Number of the line that is to blame; 0 when it is the one that was to be added.</summary>
+    public int Line { get; init; }
+
     public EntryRefusedException()
     {
     }

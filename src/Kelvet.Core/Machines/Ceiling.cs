@@ -2,6 +2,35 @@ using System.Collections.Immutable;
 
 namespace Kelvet.Core.Machines;
 
+/// <summary>What holds a ceiling down.</summary>
+public enum CeilingReason
+{
+    /// <summary>No power supply is connected.</summary>
+    NoSupply,
+    /// <summary>No board is on the bench.</summary>
+    NoBoard,
+    /// <summary>No case switch is connected to start it.</summary>
+    NoSwitch,
+    /// <summary>No CPU is fitted.</summary>
+    NoCpu,
+    /// <summary>No memory is fitted.</summary>
+    NoMemory,
+    /// <summary>No monitor is connected.</summary>
+    NoMonitor,
+    /// <summary>No video cable is connected.</summary>
+    NoCable,
+    /// <summary>The monitor is not plugged into an output.</summary>
+    NoOutput,
+    /// <summary>The monitor is on the board, and this CPU has no graphics to drive it.</summary>
+    CpuWithoutGraphics,
+    /// <summary>The monitor is on the board beside a fitted card, which usually takes the picture.</summary>
+    BoardBesideCard,
+    /// <summary>The monitor is on a card that is not fitted.</summary>
+    CardNotFitted,
+    /// <summary>No drive is connected.</summary>
+    NoDrive,
+}
+
 /// <summary>
 /// How far a healthy machine could climb as it is now set up, and why no further.
 /// A trial at a low ceiling says nothing about what lies above it.
@@ -11,8 +40,8 @@ namespace Kelvet.Core.Machines;
 /// Chance, 0 to 1, that the stages above are reached all the same (a board that keeps its own outputs
 /// alive beside a card); 0 where it is impossible.
 /// </param>
-/// <param name="Reasons">What holds the ceiling down, in words.</param>
-public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<string> Reasons)
+/// <param name="Reasons">What holds the ceiling down.</param>
+public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<CeilingReason> Reasons)
 {
     /// <summary>Where the climb would end if the ceiling did not hold: stable with a drive, a picture without.</summary>
     private BootStage Top { get; init; } = BootStage.Stable;
@@ -29,39 +58,39 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<stri
         var now = situation.Now;
         var stage = BootStage.Stable;
         var beyond = 0.0;
-        var reasons = ImmutableArray.CreateBuilder<string>();
+        var reasons = ImmutableArray.CreateBuilder<CeilingReason>();
 
-        Lower(now[Place.Supply] is null, BootStage.NoStandby, "no power supply is connected");
-        Lower(now[Place.Board] is null, BootStage.NoStandby, "no board is on the bench");
-        Lower(now.Start == StartMethod.CaseSwitch && now[Place.Switch] is null, BootStage.StandbyOnly, "no case switch is connected to start it");
-        Lower(now[Place.Cpu] is null, BootStage.RunsNoPost, "no CPU is fitted");
-        Lower(!situation.Sticks.Any(), BootStage.RunsNoPost, "no memory is fitted");
-        Lower(now[Place.Monitor] is null, BootStage.PostNoPicture, "no monitor is connected");
-        Lower(now[Place.Cable] is null, BootStage.PostNoPicture, "no video cable is connected");
-        Lower(now.Display is null, BootStage.PostNoPicture, "the monitor is not plugged into an output");
+        Lower(now[Place.Supply] is null, BootStage.NoStandby, CeilingReason.NoSupply);
+        Lower(now[Place.Board] is null, BootStage.NoStandby, CeilingReason.NoBoard);
+        Lower(now.Start == StartMethod.CaseSwitch && now[Place.Switch] is null, BootStage.StandbyOnly, CeilingReason.NoSwitch);
+        Lower(now[Place.Cpu] is null, BootStage.RunsNoPost, CeilingReason.NoCpu);
+        Lower(!situation.Sticks.Any(), BootStage.RunsNoPost, CeilingReason.NoMemory);
+        Lower(now[Place.Monitor] is null, BootStage.PostNoPicture, CeilingReason.NoMonitor);
+        Lower(now[Place.Cable] is null, BootStage.PostNoPicture, CeilingReason.NoCable);
+        Lower(now.Display is null, BootStage.PostNoPicture, CeilingReason.NoOutput);
         if (now.Display is { } shown)
         {
             if (shown.Source == Place.Board)
             {
                 Lower(situation.Cpu is { HasGraphics: false }, BootStage.PostNoPicture,
-                    "the monitor is on the board, and this CPU has no graphics to drive it");
+                    CeilingReason.CpuWithoutGraphics);
                 if (stage > BootStage.PostNoPicture && situation.Cards.Any())
                 {
                     beyond = BoardOutputBesideCard;
-                    Lower(true, BootStage.PostNoPicture, "the monitor is on the board beside a fitted card, which usually takes the picture");
+                    Lower(true, BootStage.PostNoPicture, CeilingReason.BoardBesideCard);
                 }
             }
             else
             {
-                Lower(now[shown.Source] is null, BootStage.PostNoPicture, "the monitor is on a card that is not fitted");
+                Lower(now[shown.Source] is null, BootStage.PostNoPicture, CeilingReason.CardNotFitted);
             }
         }
 
         var noDrive = now.At.Keys.All(p => p.Kind != PlaceKind.Storage);
-        Lower(noDrive, BootStage.Picture, "no drive is connected");
+        Lower(noDrive, BootStage.Picture, CeilingReason.NoDrive);
         return new Ceiling(stage, beyond, reasons.ToImmutable()) { Top = noDrive ? BootStage.Picture : BootStage.Stable };
 
-        void Lower(bool when, BootStage to, string reason)
+        void Lower(bool when, BootStage to, CeilingReason reason)
         {
             if (!when) return;
             if (to < stage) stage = to;

@@ -19,6 +19,73 @@ public enum Remedy
     Isolate,
 }
 
+/// <summary>Everything that can be done to a machine between two starts.</summary>
+public enum ActKind
+{
+    /// <summary>A loose unit into an empty place.</summary>
+    Fit,
+    /// <summary>A unit out, its place left empty.</summary>
+    Remove,
+    /// <summary>A unit to another empty place.</summary>
+    Move,
+    /// <summary>One unit out, another in.</summary>
+    Swap,
+    /// <summary>A unit out and in again.</summary>
+    Reseat,
+    /// <summary>A cabled unit to its usual place.</summary>
+    Connect,
+    /// <summary>An extension out of the path.</summary>
+    Bypass,
+    /// <summary>Another way of starting.</summary>
+    StartWith,
+    /// <summary>The monitor to another output.</summary>
+    DisplayAt,
+    /// <summary>The board's settings cleared.</summary>
+    ClearCmos,
+    /// <summary><see cref="Remedy.Clean"/>.</summary>
+    Clean,
+    /// <summary><see cref="Remedy.Straighten"/>.</summary>
+    Straighten,
+    /// <summary><see cref="Remedy.Repaste"/>.</summary>
+    Repaste,
+    /// <summary><see cref="Remedy.Flash"/>.</summary>
+    Flash,
+    /// <summary><see cref="Remedy.Rewire"/>.</summary>
+    Rewire,
+    /// <summary><see cref="Remedy.Set"/>.</summary>
+    Set,
+    /// <summary><see cref="Remedy.Isolate"/>.</summary>
+    Isolate,
+}
+
+/// <summary>Facts about acts.</summary>
+public static class Acts
+{
+    /// <summary>The act that a remedy is.</summary>
+    public static ActKind Of(Remedy remedy) => remedy switch
+    {
+        Remedy.Clean => ActKind.Clean,
+        Remedy.Straighten => ActKind.Straighten,
+        Remedy.Repaste => ActKind.Repaste,
+        Remedy.Flash => ActKind.Flash,
+        Remedy.Rewire => ActKind.Rewire,
+        Remedy.Set => ActKind.Set,
+        Remedy.Isolate => ActKind.Isolate,
+        _ => throw new ArgumentOutOfRangeException(nameof(remedy), remedy, "No such remedy."),
+    };
+
+    /// <summary>The remedy that an act is; null when it is none.</summary>
+    public static Remedy? RemedyOf(ActKind act)
+    {
+        foreach (var remedy in Enum.GetValues<Remedy>())
+        {
+            if (Of(remedy) == act) return remedy;
+        }
+
+        return null;
+    }
+}
+
 /// <summary>One thing that the technician does to the machine between trials.</summary>
 public abstract record Change
 {
@@ -59,111 +126,42 @@ public abstract record Change
     /// <summary>Mends something without swapping a part.</summary>
     public sealed record Mend(Remedy Remedy, UnitId Unit) : Change;
 
-    /// <summary>
-    /// The change as it is stored and written in job files, which <see cref="TryParse"/> reads: "swap supply spare-supply",
-    /// "fit stick-1 memory.A2", "display-at board/DP 1".
-    /// </summary>
-    public sealed override string ToString() => this switch
+    /// <summary>What sort of act it is.</summary>
+    public ActKind Act => this switch
     {
-        Fit c => $"fit {c.Unit} {c.Place}",
-        Remove c => $"remove {c.Unit}",
-        Move c => $"move {c.Unit} {c.Place}",
-        Swap c => $"swap {c.Out} {c.In}",
-        Reseat c => $"reseat {c.Unit}",
-        Connect c => $"connect {c.Unit}",
-        Bypass c => $"bypass {c.Unit}",
-        StartWith { Method: StartMethod.CaseSwitch } => "start-with case-switch",
-        StartWith => "start-with header-pins",
-        DisplayAt c => $"display-at {c.Output}",
-        ClearCmos => "clear-cmos",
-        Mend c => $"{Files.DataPart.Dashed(c.Remedy)} {c.Unit}",
-        _ => throw new InvalidOperationException(),
+        Fit => ActKind.Fit,
+        Remove => ActKind.Remove,
+        Move => ActKind.Move,
+        Swap => ActKind.Swap,
+        Reseat => ActKind.Reseat,
+        Connect => ActKind.Connect,
+        Bypass => ActKind.Bypass,
+        StartWith => ActKind.StartWith,
+        DisplayAt => ActKind.DisplayAt,
+        ClearCmos => ActKind.ClearCmos,
+        Mend c => Acts.Of(c.Remedy),
+        _ => throw new InvalidOperationException($"No act for {GetType().Name}."),
     };
 
-    /// <summary>Reads a change; when it cannot, says what was expected.</summary>
-    public static bool TryParse(string? text, out Change change, out string expected)
+    /// <summary>The unit that it is done to; null where it is done to no unit alone. Of a swap, the one that comes out.</summary>
+    public UnitId? Subject => this switch
     {
-        change = new ClearCmos();
-        expected = "";
-        var verb = (text ?? "").Trim();
-        var rest = "";
-        if (verb.IndexOf(' ') is > 0 and var space) (verb, rest) = (verb[..space], verb[(space + 1)..].Trim());
-        var words = rest.Split(' ', 2, StringSplitOptions.TrimEntries);
-        var first = words[0];
-        var second = words.Length > 1 ? words[1] : "";
-        Change? read = verb switch
-        {
-            "clear-cmos" when rest.Length == 0 => change,
-            "remove" when UnitId.IsValid(rest) => new Remove(new UnitId(rest)),
-            "reseat" when UnitId.IsValid(rest) => new Reseat(new UnitId(rest)),
-            "connect" when UnitId.IsValid(rest) => new Connect(new UnitId(rest)),
-            "bypass" when UnitId.IsValid(rest) => new Bypass(new UnitId(rest)),
-            "swap" when UnitId.IsValid(first) && UnitId.IsValid(second) => new Swap(new UnitId(first), new UnitId(second)),
-            "fit" when UnitId.IsValid(first) && Place.TryParse(second, out var place) => new Fit(new UnitId(first), place),
-            "move" when UnitId.IsValid(first) && Place.TryParse(second, out var place) => new Move(new UnitId(first), place),
-            "start-with" when rest == "case-switch" => new StartWith(StartMethod.CaseSwitch),
-            "start-with" when rest == "header-pins" => new StartWith(StartMethod.HeaderPins),
-            _ when UnitId.IsValid(rest) && TryRemedy(verb, out var remedy) => new Mend(remedy, new UnitId(rest)),
-            "display-at" when OutputRef.TryParse(rest, out var output) => new DisplayAt(output),
-            _ => null,
-        };
-        if (read is not null)
-        {
-            change = read;
-            return true;
-        }
+        Fit c => c.Unit,
+        Remove c => c.Unit,
+        Move c => c.Unit,
+        Swap c => c.Out,
+        Reseat c => c.Unit,
+        Connect c => c.Unit,
+        Bypass c => c.Unit,
+        Mend c => c.Unit,
+        _ => null,
+    };
 
-        expected = verb switch
-        {
-            "clear-cmos" => "\"clear-cmos\" alone",
-            "remove" or "reseat" or "connect" or "bypass" => $"\"{verb} UNIT\"",
-            "swap" => "\"swap UNIT-OUT UNIT-IN\"",
-            "fit" or "move" => $"\"{verb} UNIT PLACE\", with a place such as supply, memory.A2 or card.1",
-            "start-with" => "\"start-with case-switch\" or \"start-with header-pins\"",
-            "display-at" => "\"display-at board/HDMI\" or \"display-at card.1/DP 1\"",
-            _ when TryRemedy(verb, out _) => $"\"{verb} UNIT\"",
-            _ => "fit, remove, move, swap, reseat, connect, bypass, start-with, display-at, clear-cmos, clean, straighten, repaste, flash, rewire, set or isolate",
-        };
-        return false;
-    }
+    /// <summary>Whether hands go into the machine for it, so that it is off and drained first.</summary>
+    public bool HandsIn => Act is not (ActKind.DisplayAt or ActKind.StartWith);
 
-    private static bool TryRemedy(string verb, out Remedy remedy)
-    {
-        foreach (var candidate in Enum.GetValues<Remedy>())
-        {
-            remedy = candidate;
-            if (Files.DataPart.Dashed(candidate) == verb) return true;
-        }
-
-        remedy = default;
-        return false;
-    }
-
-    /// <summary>The change in the trade's words, with the units' names.</summary>
-    public string Words(Parts parts)
-    {
-        string Name(UnitId id) => parts.Find(id)?.Name ?? id.Value;
-        return this switch
-        {
-            Fit c => $"fit {Name(c.Unit)} in {c.Place.Words()}",
-            Remove c => $"take out {Name(c.Unit)}",
-            Move c => $"move {Name(c.Unit)} to {c.Place.Words()}",
-            Swap c => $"swap {Name(c.Out)} for {Name(c.In)}",
-            Reseat c => $"reseat {Name(c.Unit)}",
-            Connect c => $"connect {Name(c.Unit)}",
-            Bypass c => $"bypass {Name(c.Unit)}",
-            StartWith { Method: StartMethod.CaseSwitch } => "start with the case switch",
-            StartWith => "start at the header pins",
-            DisplayAt c => $"monitor on {c.Output.Words()}",
-            ClearCmos => "clear CMOS",
-            Mend { Remedy: Remedy.Isolate } c => $"run {Name(c.Unit)} out of the case",
-            Mend { Remedy: Remedy.Straighten } c => $"straighten the socket pins of {Name(c.Unit)}",
-            Mend { Remedy: Remedy.Flash } c => $"flash the firmware of {Name(c.Unit)}",
-            Mend { Remedy: Remedy.Set } c => $"set {Name(c.Unit)} right",
-            Mend c => $"{Files.DataPart.Dashed(c.Remedy)} {Name(c.Unit)}",
-            _ => throw new InvalidOperationException(),
-        };
-    }
+    /// <summary>The text form of <see cref="MachineFormat"/>.</summary>
+    public sealed override string ToString() => MachineFormat.Write(this);
 }
 
 /// <summary>A change that cannot be made, with the reason in words for the technician.</summary>

@@ -16,19 +16,8 @@ public enum StartMethod
 /// <param name="Output">The output's name as printed.</param>
 public readonly record struct OutputRef(Place Source, string Output)
 {
-    public override string ToString() => $"{Source}/{Output}";
-
-    /// <summary>Reads "board/HDMI" or "card.1/DP 1".</summary>
-    public static bool TryParse(string? text, out OutputRef output)
-    {
-        output = default;
-        var slash = text?.IndexOf('/') ?? -1;
-        if (slash < 0 || !Place.TryParse(text![..slash], out var place)) return false;
-        var name = text[(slash + 1)..];
-        if (place.Kind is not (PlaceKind.Board or PlaceKind.Card) || !SlotName.IsValid(name)) return false;
-        output = new OutputRef(place, name);
-        return true;
-    }
+    /// <summary>The text form of <see cref="MachineFormat"/>.</summary>
+    public override string ToString() => MachineFormat.Write(this);
 
     public string Words() => Source.Kind == PlaceKind.Board ? $"{Output} on the board" : $"{Output} on the card in slot {Source.Part}";
 }

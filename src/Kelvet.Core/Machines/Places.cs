@@ -1,9 +1,10 @@
 using System.Text.RegularExpressions;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Machines;
 
 /// <summary>Identity of a unit in a job: lower-case letters, digits and dashes, 1 to 40 characters.</summary>
-public readonly partial record struct UnitId : IComparable<UnitId>
+public readonly record struct UnitId : IComparable<UnitId>
 {
     private readonly string? _value;
 
@@ -17,7 +18,8 @@ public readonly partial record struct UnitId : IComparable<UnitId>
 
     public string Value => _value ?? "";
 
-    public static bool IsValid(string? text) => text is not null && Pattern().IsMatch(text);
+    /// <summary>Whether a text is a unit id.</summary>
+    public static bool IsValid(string? text) => Slug.IsValid(text);
 
     public int CompareTo(UnitId other) => string.CompareOrdinal(Value, other.Value);
 
@@ -30,9 +32,6 @@ public readonly partial record struct UnitId : IComparable<UnitId>
     public static bool operator >=(UnitId a, UnitId b) => a.CompareTo(b) >= 0;
 
     public override string ToString() => Value;
-
-    [GeneratedRegex("^[a-z0-9][a-z0-9-]{0,39}$")]
-    private static partial Regex Pattern();
 }
 
 /// <summary>The sort of place where a unit can be.</summary>
@@ -87,18 +86,7 @@ public readonly record struct Place : IComparable<Place>
     public static bool HasParts(PlaceKind kind) =>
         kind is PlaceKind.Memory or PlaceKind.Card or PlaceKind.Storage or PlaceKind.Peripheral;
 
-    public static bool TryParse(string? text, out Place place)
-    {
-        place = default;
-        if (string.IsNullOrEmpty(text)) return false;
-        var dot = text.IndexOf('.');
-        var head = dot < 0 ? text : text[..dot];
-        var part = dot < 0 ? "" : text[(dot + 1)..];
-        if (head.Length == 0 || !char.IsAsciiLetterLower(head[0])) return false;
-        return Enum.TryParse<PlaceKind>(head, true, out var kind) && TryMake(kind, part, out place);
-    }
-
-    private static bool TryMake(PlaceKind kind, string part, out Place place)
+    internal static bool TryMake(PlaceKind kind, string part, out Place place)
     {
         place = new Place(kind, part);
         if (!Enum.IsDefined(kind)) return false;
@@ -119,9 +107,8 @@ public readonly record struct Place : IComparable<Place>
 
     public static bool operator >=(Place a, Place b) => a.CompareTo(b) >= 0;
 
-    /// <summary>The form that <see cref="TryParse"/> reads.</summary>
-    public override string ToString() =>
-        HasParts(Kind) ? $"{Kind.ToString().ToLowerInvariant()}.{Part}" : Kind.ToString().ToLowerInvariant();
+    /// <summary>The text form of <see cref="MachineFormat"/>.</summary>
+    public override string ToString() => MachineFormat.Write(this);
 
     /// <summary>The place in the trade's words: "memory slot A2".</summary>
     public string Words() => Kind switch
@@ -145,6 +132,6 @@ public static partial class SlotName
 {
     public static bool IsValid(string? text) => text is not null && Pattern().IsMatch(text);
 
-    [GeneratedRegex("^[A-Za-z0-9][A-Za-z0-9 -]{0,19}$")]
+    [GeneratedRegex("^[A-Za-z0-9][A-Za-z0-9 -]{0,19}\\z")]
     private static partial Regex Pattern();
 }

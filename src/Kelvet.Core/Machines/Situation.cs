@@ -1,4 +1,7 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Core.Machines;
 
@@ -42,6 +45,9 @@ public sealed class Situation
 
     /// <summary>Whether this was mended in this way since intake.</summary>
     public bool Mended(UnitId id, Remedy remedy) => _mended.Contains((id, remedy));
+
+    /// <summary>Whether it is the same machine: the same parts in the same places, with the same done to them since intake.</summary>
+    public bool IsSameAs(Situation other) => ReferenceEquals(this, other) || (Now.Equals(other.Now) && SameHistory(other));
 
     /// <summary>Whether the same has been done to both machines since intake.</summary>
     public bool SameHistory(Situation other) =>

@@ -1,4 +1,7 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Core.Machines;
 

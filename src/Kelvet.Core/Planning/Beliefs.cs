@@ -1,7 +1,11 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Evidence;
+using Kelvet.Core.Faults;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Planning;
 
@@ -41,21 +45,27 @@ internal sealed class Beliefs
         var indexOf = _units.Select((u, i) => (u.Id, i)).ToDictionary(p => p.Id, p => p.i);
         int[] unitOf = [.. diagnosis.Faults.Select(f => indexOf[f.Unit.Id])];
         _unitsOf = [.. _hypotheses.Select(h => h.Faults.Select(f => unitOf[f]).Distinct().ToArray())];
-        var groups = new Dictionary<string, int>(StringComparer.Ordinal);
-        var live = LiveFaults(diagnosis);
-        int[] groupOf = [.. _hypotheses.Select(h => GroupOf(string.Join('+', h.Faults.Where(f => live[f]).Select(f => diagnosis.Faults[f].Act).Distinct().Order(StringComparer.Ordinal))))];
-        Choice = new Choice(_prior, groupOf);
+        Choice = new Choice(_prior, GroupsByAct(diagnosis));
         _tellsPost = diagnosis.Job.Now.Board?.TellsPost == true
             || diagnosis.Job.Trials.Any(t => t.Seen.Low == t.Seen.High && t.Seen.Low is BootStage.RunsNoPost or BootStage.PostNoPicture);
         _classes = Classes(_tellsPost);
-
-        int GroupOf(string acts)
-        {
-            if (!groups.TryGetValue(acts, out var g)) groups[acts] = g = groups.Count;
-            return g;
-        }
     }
 
+    /// <summary>Per hypothesis, the number of what would be done under it: equal where the same acts deal with its live faults.</summary>
+    private int[] GroupsByAct(BenchDiagnosis diagnosis)
+    {
+        var live = LiveFaults(diagnosis);
+        var numberOf = new Dictionary<RepairAct, int>();
+        int[] acts = [.. diagnosis.Faults.Select(f => numberOf.TryGetValue(f.Act, out var n) ? n : numberOf[f.Act] = numberOf.Count)];
+        var groups = new Dictionary<ValueList<int>, int>();
+        return [.. _hypotheses.Select(h =>
+        {
+            var key = new ValueList<int>(h.Faults.Where(f => live[f]).Select(f => acts[f]).Distinct().Order());
+            return groups.TryGetValue(key, out var g) ? g : groups[key] = groups.Count;
+        })];
+    }
+
+    /// <summary>The weighing of steps by what is known.</summary>
     public Choice Choice { get; }
 
     /// <summary>
@@ -93,7 +103,7 @@ internal sealed class Beliefs
         var proves = engaged is null ? null : ProvenBy(engaged, ceiling);
         // Looks tell little each and cost little; they are judged by their rate alone.
         var least = candidate.Check is not null ? LeastGain / 4 : ceiling.CanShowPicture ? LeastGain : LeastGainBlind;
-        var whyNot = gain >= least || proves is not null ? null : WhyNothing(candidate, ceiling);
+        var whyNot = gain >= least || proves is not null ? WhyNot.WorthIt : WhyNothing(candidate, ceiling);
         var assessment = new Assessment(candidate, ceiling, gain, proves, whyNot, () => Outcomes(candidate, chances)) { Risk = Risk(candidate, engaged) };
         return (assessment, prospect);
     }
@@ -107,7 +117,7 @@ internal sealed class Beliefs
             if (p < WorthListing) continue;
             outcomes.Add(candidate.Check is null
                 ? new Outcome(_classes[o], p, Meaning(posterior))
-                : new Outcome(null, p, Meaning(posterior)) { Finding = o == 0 ? candidate.Check.Found : "nothing found", Found = o == 0 });
+                : new Outcome(null, p, Meaning(posterior)) { Check = candidate.Check, Found = o == 0 });
         }
 
         return [.. outcomes.OrderByDescending(o => o.Probability)];
@@ -138,9 +148,8 @@ internal sealed class Beliefs
         return found.ToImmutable();
     }
 
-    private static string WhyNothing(Candidate candidate, Ceiling ceiling) => candidate.Check is not null || ceiling.CanShowPicture
-        ? "Whatever it shows, the suspects stay as they are."
-        : $"It can give no picture whatever is wrong: {string.Join("; ", ceiling.Reasons)}.";
+    private static WhyNot WhyNothing(Candidate candidate, Ceiling ceiling) =>
+        candidate.Check is not null || ceiling.CanShowPicture ? WhyNot.SuspectsStay : WhyNot.NoPictureWhatever;
 
     private double[] Engaged(Situation situation)
     {
@@ -159,7 +168,7 @@ internal sealed class Beliefs
         var passes = new double[engaged.Length][];
         for (var f = 0; f < engaged.Length; f++)
         {
-            if (engaged[f] > 0) passes[f] = [.. _diagnosis.Faults[f].Mode.Reach.Select(r => 1 - engaged[f] + (engaged[f] * r))];
+            if (engaged[f] > 0) passes[f] = [.. _diagnosis.Faults[f].Mode.Reach.Select(r => TrialModel.Past(engaged[f], r))];
         }
 
         Span<double> reach = stackalloc double[BootStages.Count + 1];
@@ -176,7 +185,7 @@ internal sealed class Beliefs
             for (var c = 0; c < _classes.Length; c++)
             {
                 var seen = _classes[c];
-                chances[c][h] = ((1 - slip) * (reach[(int)seen.Low] - reach[(int)seen.High + 1])) + (slip * seen.Width / BootStages.Count);
+                chances[c][h] = TrialModel.Seen(reach[(int)seen.Low], reach[(int)seen.High + 1], seen, slip);
             }
         }
 

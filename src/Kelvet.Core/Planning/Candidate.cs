@@ -1,8 +1,11 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Faults;
-using Kelvet.Core.Files;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Core.Planning;
 
@@ -22,20 +25,18 @@ public sealed record Candidate(ImmutableArray<Change> Changes, Minutes Minutes, 
     /// <summary>The unit that is checked; null for a start-up.</summary>
     public Unit? Checked { get; init; }
 
-    /// <summary>Tools, in words.</summary>
+    /// <summary>Tools, as the atlas names them.</summary>
     public string Tools { get; init; } = "none";
 
-    /// <summary>What to mind; empty when nothing special.</summary>
+    /// <summary>What to mind, as the atlas words it; empty when nothing special.</summary>
     public string Caution { get; init; } = "";
 
-    /// <summary>What is done, in the trade's words.</summary>
-    public string Words => Check is not null ? $"{Check.Name}: {Checked!.Name}"
-        : Changes.Length == 0 ? "start it again, nothing changed"
-        : string.Join(", ", Changes.Select(c => c.Words(After.Parts)));
-
-    /// <summary>Key that is the same for the same act.</summary>
-    public string Key => Check is not null ? $"{Check.Id} {Checked!.Id}" : string.Join('|', Changes.Select(c => c.ToString()));
+    /// <summary>Equal for the same act, whatever it costs and wherever it leads.</summary>
+    public StepKey Key => new(new ValueList<Change>(Changes), Check?.Id, Checked?.Id);
 }
+
+/// <summary>What makes two steps the same: the changes in their order, or the check and the unit that it is made on.</summary>
+public sealed record StepKey(ValueList<Change> Changes, string? Check, UnitId? Checked);
 
 /// <summary>Lists what could be done next with the parts at hand.</summary>
 public static class Candidates
@@ -47,12 +48,12 @@ public static class Candidates
     public static ImmutableArray<Candidate> From(BenchJob job, Atlas atlas)
     {
         var now = job.Now;
-        var found = new Dictionary<string, Candidate>(StringComparer.Ordinal);
+        var found = new Dictionary<StepKey, Candidate>();
         (Change[] Changes, Unit? Missing)[] again = IsIntermittent(job) ? [([], null)] : [];
         foreach (var (changes, missing) in Proposals(now, job.Intake.Received).Concat(FromLastFailure(job)).Concat(again))
         {
             var from = missing is null ? now : now.WithUnit(missing);
-            if (!TryAll(from, changes, out var after) || after.WhyNotPowered() is not null) continue;
+            if (!TryAll(from, changes, out var after) || Safety.WhyNotPowered(job, after) is not null) continue;
             var candidate = Of(changes, from, after, atlas) with { Missing = missing };
             found.TryAdd(candidate.Key, candidate);
         }
@@ -80,7 +81,7 @@ public static class Candidates
     public static Candidate Of(IReadOnlyList<Change> changes, Situation from, Situation after, Atlas atlas)
     {
         var practices = changes.Select(c => atlas.PracticeFor(c, after.Parts)).ToArray();
-        return new Candidate([.. changes], Cost(changes, from, atlas.Work), changes.Any(HandsIn), after)
+        return new Candidate([.. changes], Cost(changes, from, atlas.Work), changes.Any(ch => ch.HandsIn), after)
         {
             Tools = practices.Select(p => p.Tools).Where(t => t != "none").Distinct().DefaultIfEmpty("none").Aggregate((a, b) => $"{a}, {b}"),
             Caution = string.Join(' ', practices.Select(p => p.Caution).Where(c => c.Length > 0).Distinct()),
@@ -90,17 +91,21 @@ public static class Candidates
     /// <summary>Looks, tests and readings that have not been made on the machine as it stands.</summary>
     private static IEnumerable<Candidate> ChecksOf(BenchJob job, Atlas atlas)
     {
-        var lastTrial = job.Trials.Length == 0 ? 0 : job.Trials[^1].Number;
+        var lastTrial = job.Trials.Length == 0 ? 0 : job.Trials[^1].Position;
         foreach (var unit in job.Now.Parts.All.Where(u => job.Now.Now.Has(u.Id)))
         {
             foreach (var check in atlas.Checks.Where(c => c.On == unit.Kind && (c.OnlyWith is null || job.Intake.Contexts.Contains(c.OnlyWith)) && (c.Needs == BootStage.NoStandby || (lastTrial > 0 && job.Trials[^1].Seen.Low >= c.Needs))))
             {
                 // A look shows the same until something is changed; a reading is worth repeating after another start.
-                if (job.Testimonies.Any(t => t.Entry is FindingEntry f && f.Check == check.Id && f.Unit == unit.Id && (!check.Powered || t.Number > lastTrial))) continue;
-                yield return new Candidate([], check.Powered ? check.Minutes : check.Minutes + atlas.Work.Power, check.HandsIn, job.Now) { Check = check, Checked = unit, Caution = check.Caution };
+                if (job.Testimonies.Any(t => t.Entry is FindingEntry f && f.Check == check.Id && f.Unit == unit.Id && (!check.Powered || t.Position > lastTrial))) continue;
+                yield return Looking(check, unit, job.Now, atlas);
             }
         }
     }
+
+    /// <summary>The candidate for a look, test or reading.</summary>
+    public static Candidate Looking(Check check, Unit unit, Situation now, Atlas atlas) =>
+        new([], check.Powered ? check.Minutes : check.Minutes + atlas.Work.Power, check.HandsIn, now) { Check = check, Checked = unit, Caution = check.Caution };
 
     /// <summary>Bench minutes for changes made together, then one start-up.</summary>
     public static Minutes Cost(IEnumerable<Change> changes, Situation situation, WorkTimes work)
@@ -124,16 +129,13 @@ public static class Candidates
                 Change.Mend c => work.Mend[c.Remedy],
                 _ => throw new ArgumentException($"No time is known for {change.GetType().Name}.", nameof(changes)),
             };
-            handsIn |= HandsIn(change);
+            handsIn |= change.HandsIn;
         }
 
         return handsIn ? total + work.Power : total;
 
         UnitKind Kind(UnitId id) => situation.Parts[id].Kind;
     }
-
-    /// <summary>Whether a change puts hands into the machine.</summary>
-    public static bool HandsIn(Change change) => change is not (Change.DisplayAt or Change.StartWith);
 
     private static bool TryAll(Situation from, IReadOnlyList<Change> changes, out Situation after)
     {
@@ -265,8 +267,8 @@ public static class Candidates
     /// <summary>A known-good part that fits in a unit's place, with an id that is not taken.</summary>
     internal static Unit Replacement(Unit unit, Parts parts)
     {
-        var id = new UnitId($"wanted-{DataPart.Dashed(unit.Kind)}");
-        for (var n = 2; parts.Has(id); n++) id = new UnitId($"wanted-{DataPart.Dashed(unit.Kind)}-{n}");
+        var id = new UnitId($"wanted-{Dashed.Of(unit.Kind)}");
+        for (var n = 2; parts.Has(id); n++) id = new UnitId($"wanted-{Dashed.Of(unit.Kind)}-{n}");
         var name = $"a known-good {unit.Kind.Words()}";
         return unit switch
         {

@@ -1,18 +1,10 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Planning;
-
-/// <summary>The move that follows from what is known, with nothing left to weigh.</summary>
-/// <param name="Phase">Where the work stands.</param>
-/// <param name="Step">What is done; null when there is nothing to do, or nothing without the missing part.</param>
-/// <param name="Words">The advice in one sentence.</param>
-/// <param name="Why">Why it is proposed; empty when the words say it.</param>
-/// <param name="Missing">The part that must be got first; null when all is at hand.</param>
-internal sealed record Move(Phase Phase, Candidate? Step, string Words, string Why, Unit? Missing = null);
 
 /// <summary>
 /// The end of the work: deal with what is certain, prove it both ways, put everything back, and start the machine
@@ -46,16 +38,16 @@ internal sealed class Closing
     {
         _diagnosis = diagnosis;
         _now = diagnosis.Job.Now;
-        _passes = diagnosis.Job.Trials[^1].Seen.ShowsPicture;
+        _passes = diagnosis.Job.Trials is [.., { Seen.ShowsPicture: true }];
     }
 
     /// <summary>The move that follows from what is known; null when there is something to find out first.</summary>
-    public static Move? Of(BenchDiagnosis diagnosis) => new Closing(diagnosis).Next();
+    public static Decision? Of(BenchDiagnosis diagnosis) => new Closing(diagnosis).Next();
 
     /// <summary>The move against the likeliest unit, certain or not, for when nothing left tells it from the others.</summary>
     /// <param name="diagnosis">The log so far; at least one trial.</param>
     /// <param name="least">Probability, 0 to 1, below which nothing is done.</param>
-    public static Move? AgainstTheLikeliest(BenchDiagnosis diagnosis, double least)
+    public static Decision? AgainstTheLikeliest(BenchDiagnosis diagnosis, double least)
     {
         var closing = new Closing(diagnosis);
         foreach (var (suspect, live) in closing.Accused(least))
@@ -66,7 +58,7 @@ internal sealed class Closing
         return null;
     }
 
-    private Move? Next()
+    private Decision? Next()
     {
         foreach (var (suspect, live) in Accused(BenchDiagnosis.Certain))
         {
@@ -74,14 +66,13 @@ internal sealed class Closing
             {
                 if (DealWith(suspect, live) is { } move) return move;
             }
-            else if (_passes && live.MaxBy(b => b.Probability)!.Fault is { Mode.Cure: Cure.Flash } old && Mending(old) is { } flash && _now.TryAfter(flash, out _, out _))
+            else if (_passes && live.MaxBy(b => b.Probability)!.Fault is { Mode.Cure: Cure.Flash } old && Cures.Mending(old, _now) is { } flash && _now.TryAfter(flash, out _, out _))
             {
-                return Step(Phase.Repair, [flash], "Flash it while it runs", $"{suspect.Unit.Name} is not broken: {old.Words}.");
+                return new Decision(Phase.Repair, AdviceKind.FlashWhileItRuns) { Step = Candidate([flash]), About = suspect.Unit, Fault = old };
             }
             else if (_passes && !IsSettled(_diagnosis, suspect) && PutBack(suspect.Unit) is { } back)
             {
-                return new Move(Phase.Prove, back, $"Prove it: {back.Words}.",
-                    $"{suspect.Unit.Name} is at {Percent.Words(suspect.Probability)}, but the proof runs one way only. If the machine fails again with it back and nothing else changed, that is proof.");
+                return new Decision(Phase.Prove, AdviceKind.PutBackToProve) { Step = back, About = suspect.Unit, Probability = suspect.Probability };
             }
         }
 
@@ -90,40 +81,33 @@ internal sealed class Closing
         {
             // What stops it now is known to be out of the repaired machine: nothing is learnt by searching on here.
             var known = !_now.Now.Equals(target) && StillThere(_diagnosis, target) < WorthTryingTogether / 2 && StillThere(_diagnosis, _now.Now) > 0.5;
-            return known && Transition.Between(_now, target) is { } repaired
-                ? Step(Phase.PutBack, repaired, "Put it together without what is proved, and start it", "What keeps it from starting is known and stays out.")
-                : null;
+            return known ? Towards(target, AdviceKind.TryTogether) : null;
         }
 
         if (target.At.Keys.All(p => p.Kind != PlaceKind.Memory) && _now.Sticks.Length > 0)
-        {
-            var stick = Candidates.Replacement(_now.Sticks[0].Stick, _now.Parts);
-            return new Move(Phase.Order, null, $"None of the customer's sticks can stay, and there is no other: get {stick.Name}.", "", stick);
-        }
+            return new Decision(Phase.Order, AdviceKind.GetSticks) { Missing = Candidates.Replacement(_now.Sticks[0].Stick, _now.Parts) };
 
         var left = StillThere(_diagnosis, target);
         if (left >= WorthTryingTogether) return null;
-        if (!_now.Now.Equals(target))
-        {
-            return Transition.Between(_now, target) is { } back
-                ? Step(Phase.PutBack, back, "Put the rest back and start it", "What was found is dealt with; the rest goes back as it was received, and the whole machine is tried.")
-                : null;
-        }
-
+        if (!_now.Now.Equals(target)) return Towards(target, AdviceKind.PutRestBack);
         return left >= StillLikely
-            ? Step(Phase.ProveRuns, [], "Start it again", $"It runs as received; one more clean start brings what may be left under {Percent.Words(left)}.")
-            : new Move(Phase.Done, null, $"It runs, everything in place; the chance that something is left is {Percent.Words(left)}. Close the job.", "");
+            ? new Decision(Phase.ProveRuns, AdviceKind.StartOnceMore) { Step = Candidate([]), Probability = left }
+            : new Decision(Phase.Done, AdviceKind.Done) { Probability = left };
     }
 
-    /// <summary>
-    /// The units whose live faults together reach a probability, likeliest first. A fault is live when it would bite with
-    /// the unit in its place as received and has not been dealt with.
-    /// </summary>
+    private Decision? Towards(Configuration target, AdviceKind kind) => Transition.Between(_now, target) is { } changes
+        ? new Decision(Phase.PutBack, kind) { Step = Candidate(changes) }
+        : null;
+
     /// <summary>The customer's sticks, when what is wrong is that they do not work together.</summary>
     private static UnitId[] GoesWith(Suspect suspect, BenchJob job) => suspect.Leading.Fault.Mode.On == FaultSite.MemoryKit
         ? [.. job.Intake.Received.At.Values.Where(id => job.Now.Parts[id] is MemoryStick)]
         : [suspect.Unit.Id];
 
+    /// <summary>
+    /// The units whose live faults together reach a probability, likeliest first. A fault is live when it would bite with
+    /// the unit in its place as received and has not been dealt with.
+    /// </summary>
     private IEnumerable<(Suspect Suspect, FaultBelief[] Live)> Accused(double least)
     {
         foreach (var suspect in _diagnosis.Suspects)
@@ -143,44 +127,45 @@ internal sealed class Closing
     public static bool Keeps(Fault fault, Situation there) => fault.Engaged(there) * (1 - fault.Mode.Reach[(int)BootStage.Picture]) >= Relevant;
 
     /// <summary>What is done about a unit in the machine: the mend that helps most for its minutes, or another part in its place.</summary>
-    private Move? DealWith(Suspect suspect, FaultBelief[] live)
+    private Decision? DealWith(Suspect suspect, FaultBelief[] live)
     {
         var unit = suspect.Unit;
-        var acts = live.GroupBy(b => b.Fault.Act).Select(g => (Change: Mending(g.First().Fault), P: g.Sum(b => b.Probability))).ToArray();
+        var acts = live.GroupBy(b => b.Fault.Act).Select(g => (Change: Cures.Mending(g.First().Fault, _now), P: g.Sum(b => b.Probability))).ToArray();
         var all = acts.Sum(a => a.P);
         var mends = acts.Where(a => a.P >= WorthMending && a.Change is not null && _now.TryAfter(a.Change, out _, out _)).Select(a => (Step: Candidate([a.Change!]), a.P)).ToArray();
         if (mends.Length > 0 && acts.Where(a => a.Change is null).Sum(a => a.P) < PlainlyReplace * all)
         {
-            var best = mends.MaxBy(m => m.P / m.Step.Minutes.Value).Step;
-            return new Move(Phase.Repair, best, $"{Capital(best.Words)}.", $"{unit.Name} is at {Percent.Words(Math.Min(1, all))}, and this is what most likely cures it.");
+            return new Decision(Phase.Repair, AdviceKind.Mend)
+            {
+                Step = mends.MaxBy(m => m.P / m.Step.Minutes.Value).Step,
+                About = unit,
+                Probability = Math.Min(1, all),
+            };
         }
 
         var condemned = suspect.Standing == Standing.Condemned;
         if (!condemned && _passes && WasTriedAgain(unit) && PassesSince(unit) < PassesPutBack)
-            return Step(Phase.Prove, [], "Start it again", $"{unit.Name} is back and should fail again; it may do so only now and then.");
+            return new Decision(Phase.Prove, AdviceKind.AwaitFailure) { Step = Candidate([]), About = unit };
+        var about = new Decision(condemned ? Phase.Repair : Phase.Prove, condemned ? AdviceKind.ReplaceCondemned : AdviceKind.SwapToProve) { About = unit, Probability = suspect.Probability };
         var place = _now.Now.PlaceOf(unit.Id)!.Value;
         foreach (var standIn in StandIns(unit, _now.Now))
         {
             if (!_now.TryAfter(new Change.Swap(unit.Id, standIn.Id), out _, out _)) continue;
-            var swap = Candidate(Candidates.WithDisplay(new Change.Swap(unit.Id, standIn.Id), place, standIn));
-            return condemned
-                ? new Move(Phase.Repair, swap, $"{unit.Name} is condemned, proved both ways. Put {standIn.Name} in its place.", "Then everything goes back as it was received and is proved to run.")
-                : new Move(Phase.Prove, swap, $"{Capital(swap.Words)}.", $"{unit.Name} is at {Percent.Words(suspect.Probability)}. If the machine starts without it, half the proof is there.");
+            return about with { Step = Candidate(Candidates.WithDisplay(new Change.Swap(unit.Id, standIn.Id), place, standIn)), StandIn = standIn };
         }
 
-        if (place == Place.Extension)
-            return new Move(condemned ? Phase.Repair : Phase.Prove, Candidate([new Change.Bypass(unit.Id)]), $"Leave out {unit.Name}.", "");
+        if (place == Place.Extension) return about with { Kind = AdviceKind.LeaveOut, Step = Candidate([new Change.Bypass(unit.Id)]) };
         var missing = Candidates.Replacement(unit, _now.Parts);
         return condemned
-            ? new Move(Phase.Repair, null, $"{unit.Name} is condemned, proved both ways. Replace it, put everything back, prove that it runs.", "", missing)
-            : new Move(Phase.Order, null, $"{unit.Name} is at {Percent.Words(suspect.Probability)}, and nothing at hand can take its place: get {missing.Name}.", "", missing);
+            ? about with { Missing = missing }
+            : about with { Phase = Phase.Order, Kind = AdviceKind.GetReplacement, Missing = missing };
     }
 
     /// <summary>The unit back in the place where it was received, everything else as it is; null when that cannot be.</summary>
     private Candidate? PutBack(Unit unit)
     {
         var received = _diagnosis.Job.Intake.Received;
-        if (received.PlaceOf(unit.Id) is not { } place) return null;
+        if (received.PlaceOf(unit.Id) is not { } place || Safety.WhyNeverAgain(_diagnosis.Job, unit.Id) is not null) return null;
         Change change = _now.Now[place] is { } occupant ? new Change.Swap(occupant, unit.Id) : new Change.Fit(unit.Id, place);
         var changes = Candidates.WithDisplay(change, place, unit, received);
         var after = _now;
@@ -192,40 +177,19 @@ internal sealed class Closing
         return Candidate([.. changes.Where(c => c is not Change.DisplayAt d || _now.Now.Display != d.Output)]);
     }
 
-    private Move Step(Phase phase, IReadOnlyList<Change> changes, string words, string why)
-    {
-        var step = Candidate(changes);
-        return new Move(phase, step, changes.Count == 0 ? words + "." : $"{words}: {step.Words}.", why);
-    }
-
     private Candidate Candidate(IReadOnlyList<Change> changes) => Candidates.Of(changes, _now, _now.After(changes), _diagnosis.Atlas);
-
-    /// <summary>What mends a fault in place; null when only another part helps.</summary>
-    private Change? Mending(Fault fault) => fault.Mode.Cure switch
-    {
-        _ when fault.After == CureOutcome.Failed => null,
-        Cure.Reseat => new Change.Reseat(fault.Unit.Id),
-        Cure.ClearCmos => new Change.ClearCmos(),
-        Cure.Set => new Change.Mend(Remedy.Set, fault.Unit.Id),
-        Cure.Rewire => new Change.Mend(Remedy.Rewire, fault.Unit.Id),
-        Cure.Clean => new Change.Mend(Remedy.Clean, fault.Unit.Id),
-        Cure.Flash => (fault.Unit is Motherboard ? fault.Unit : _now.Board) is { } board ? new Change.Mend(Remedy.Flash, board.Id) : null,
-        Cure.Straighten => new Change.Mend(Remedy.Straighten, fault.Unit.Id),
-        Cure.Repaste => new Change.Mend(Remedy.Repaste, fault.Unit.Id),
-        Cure.Isolate => new Change.Mend(Remedy.Isolate, fault.Unit.Id),
-        _ => null,
-    };
 
     /// <summary>Parts at hand that can take a unit's place: bought ones first, then the shelf's, then the customer's own.</summary>
     private IEnumerable<Unit> StandIns(Unit unit, Configuration arrangement) => _diagnosis.Suspects
-        .Where(s => s.Unit.Kind == unit.Kind && s.Unit.Id != unit.Id && s.Probability < BenchDiagnosis.Accused && !arrangement.Has(s.Unit.Id))
+        .Where(s => s.Unit.Kind == unit.Kind && s.Unit.Id != unit.Id && s.Probability < BenchDiagnosis.Accused && !arrangement.Has(s.Unit.Id)
+            && Safety.WhyNeverAgain(_diagnosis.Job, s.Unit.Id) is null)
         .Select(s => s.Unit).OrderByDescending(u => u.Origin == Origin.New).ThenByDescending(u => u.Origin == Origin.Shelf);
 
     /// <summary>Whether a start with the unit in followed a pass without it.</summary>
     private bool WasTriedAgain(Unit unit)
     {
         var out_ = _diagnosis.Job.Trials.FirstOrDefault(t => t.Seen.ShowsPicture && !t.Situation.Now.Has(unit.Id));
-        return out_ is not null && _diagnosis.Job.Trials.Any(t => t.Number > out_.Number && t.Situation.Now.Has(unit.Id));
+        return out_ is not null && _diagnosis.Job.Trials.Any(t => t.Position > out_.Position && t.Situation.Now.Has(unit.Id));
     }
 
     private int PassesSince(Unit unit) => _diagnosis.Job.Trials.Reverse().TakeWhile(t => t.Seen.ShowsPicture && t.Situation.Now.Has(unit.Id)).Count();
@@ -251,7 +215,8 @@ internal sealed class Closing
         var target = diagnosis.Job.Intake.Received;
         var back = now.BackIn(target);
         var settled = diagnosis.Suspects.Where(s => !now.Now.Has(s.Unit.Id) && s.Faults.Where(b => !b.Fault.DealtWith(back)).Sum(b => b.Probability) >= WorthTryingTogether && IsSettled(diagnosis, s));
-        foreach (var id in settled.SelectMany(s => GoesWith(s, diagnosis.Job)).Distinct().ToArray())
+        var never = target.At.Values.Where(id => Safety.WhyNeverAgain(diagnosis.Job, id) is not null);
+        foreach (var id in settled.SelectMany(s => GoesWith(s, diagnosis.Job)).Concat(never).Distinct().ToArray())
         {
             if (target.PlaceOf(id) is not { } place) continue;
             target = target.WithUnit(place, null);
@@ -284,6 +249,4 @@ internal sealed class Closing
 
         return with / all;
     }
-
-    private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
 }

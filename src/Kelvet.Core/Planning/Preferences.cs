@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Planning;
 
@@ -197,7 +198,7 @@ public sealed record Economy(Minutes Spent, Minutes? Expected, double SearchCost
     public static Minutes SpentOn(BenchDiagnosis diagnosis)
     {
         var trials = diagnosis.Job.Trials.Aggregate(new Minutes(0), (sum, t) => sum + Candidates.Cost(t.Changes, diagnosis.Job.Now, diagnosis.Atlas.Work));
-        return diagnosis.Job.Testimonies.Select(t => t.Entry).OfType<Jobs.FindingEntry>()
+        return diagnosis.Job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>()
             .Aggregate(trials, (sum, f) => diagnosis.Atlas.Check(f.Check) is { } check ? sum + check.Minutes : sum);
     }
 }

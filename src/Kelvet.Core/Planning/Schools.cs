@@ -1,15 +1,46 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Files;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Planning;
+
+/// <summary>What a line of an order of work asks for.</summary>
+public enum LineKind
+{
+    /// <summary>An act on a kind of unit.</summary>
+    Act,
+    /// <summary>Down to board, CPU, one stick and supply.</summary>
+    Strip,
+    /// <summary>A look with the power off.</summary>
+    Look,
+    /// <summary>A test or reading with the power on.</summary>
+    Read,
+}
+
+/// <summary>A line of an order of work.</summary>
+/// <param name="Kind">What it asks for.</param>
+/// <param name="Act">The act; of no meaning for a look, a reading or the strip.</param>
+/// <param name="On">The kind of unit; null for acts that are done to none.</param>
+public sealed record SchoolLine(LineKind Kind, ActKind Act = default, UnitKind? On = null)
+{
+    /// <summary>Whether a candidate is what the line asks for.</summary>
+    public bool Matches(Candidate candidate)
+    {
+        if (candidate.Check is { } check) return Kind == (check.Powered ? LineKind.Read : LineKind.Look);
+        if (candidate.Changes.Length == 0) return false;
+        if (Kind == LineKind.Strip) return candidate.Changes.Length > 1 && candidate.Changes.All(c => c.Act is ActKind.Remove or ActKind.Bypass or ActKind.StartWith);
+        if (Kind != LineKind.Act || candidate.Changes.Skip(1).Any(c => c.Act != ActKind.DisplayAt)) return false;
+        var first = candidate.Changes[0];
+        return first.Act == Act && On == (first.Subject is { } unit ? candidate.After.Parts[unit].Kind : null);
+    }
+}
 
 /// <summary>An order of work.</summary>
 /// <param name="Id">Name in files and commands.</param>
 /// <param name="Name">Name for people.</param>
 /// <param name="Order">Lines in order; empty for the advisor, who weighs every step.</param>
-public sealed record School(string Id, string Name, ImmutableArray<string> Order)
+public sealed record School(string Id, string Name, ImmutableArray<SchoolLine> Order)
 {
     /// <summary>The schools that ship with Kelvet, the advisor first.</summary>
     public static ImmutableArray<School> Standard { get; } = LoadStandard();
@@ -29,43 +60,19 @@ public sealed record School(string Id, string Name, ImmutableArray<string> Order
     public Candidate? Next(BenchJob job, IEnumerable<Candidate> candidates, Func<Candidate, bool> tells)
     {
         if (job.Trials[^1].Seen.ShowsPicture) return null;
-        var done = job.Trials.SelectMany(t => t.Entry.Changes.Length == 0 ? [] : new[] { string.Join('|', t.Entry.Changes.Select(c => c.ToString())) })
-            .Concat(job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>().Select(f => $"{f.Check} {f.Unit}"))
-            .ToHashSet(StringComparer.Ordinal);
-        var open = candidates.Where(c => !done.Contains(c.Key) && (c.Check is not null || !job.Trials.Any(t => SameTrial(t, c.After)))).ToArray();
+        var done = job.Trials.Where(t => t.Entry.Changes.Length > 0).Select(t => new StepKey(new ValueList<Change>(t.Entry.Changes), null, null))
+            .Concat(job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>().Select(f => new StepKey(new ValueList<Change>([]), f.Check, f.Unit)))
+            .ToHashSet();
+        var open = candidates.Where(c => !done.Contains(c.Key) && (c.Check is not null || !job.Trials.Any(t => t.Situation.IsSameAs(c.After)))).ToArray();
         foreach (var line in Order)
         {
-            foreach (var candidate in open.Where(c => Matches(line, c)).OrderBy(c => c.Minutes.Value))
+            foreach (var candidate in open.Where(line.Matches).OrderBy(c => c.Minutes.Value))
             {
                 if (tells(candidate)) return candidate;
             }
         }
 
         return null;
-    }
-
-    /// <summary>Whether a candidate is what a line of the order asks for.</summary>
-    public static bool Matches(string line, Candidate candidate)
-    {
-        if (candidate.Check is { } check) return line == (check.Powered ? "read" : "look");
-        if (candidate.Changes.Length == 0) return false;
-        if (line == "strip") return candidate.Changes.Length > 1 && candidate.Changes.All(c => c is Change.Remove or Change.Bypass or Change.StartWith);
-        var (verb, unit) = candidate.Changes[0] switch
-        {
-            Change.ClearCmos => ("clear-cmos", default(UnitId?)),
-            Change.StartWith => ("start-at-pins", null),
-            Change.DisplayAt => ("display", null),
-            Change.Swap c => ("swap", c.Out),
-            Change.Remove c => ("remove", c.Unit),
-            Change.Reseat c => ("reseat", c.Unit),
-            Change.Move c => ("move", c.Unit),
-            Change.Fit c => ("fit", c.Unit),
-            Change.Bypass c => ("bypass", c.Unit),
-            Change.Mend c => (DataPart.Dashed(c.Remedy), c.Unit),
-            _ => ("", null),
-        };
-        if (candidate.Changes.Length > 1 && candidate.Changes.Skip(1).Any(c => c is not Change.DisplayAt)) return false;
-        return unit is { } id ? line == $"{verb} {DataPart.Dashed(candidate.After.Parts[id].Kind)}" : line == verb;
     }
 
     /// <summary>Reads a schools file.</summary>
@@ -93,17 +100,17 @@ public sealed record School(string Id, string Name, ImmutableArray<string> Order
         return new School(part.Get("id").Slug(), part.Get("name").Text(), [.. order.Items().Select(ReadLine)]);
     }
 
-    private static string ReadLine(DataPart part)
+    private static SchoolLine ReadLine(DataPart part) => part.Text().Split(' ') switch
     {
-        var words = part.Text().Split(' ');
-        var known = words.Length == 1
-            ? words[0] is "clear-cmos" or "strip" or "start-at-pins" or "display" or "look" or "read"
-            : words.Length == 2 && Enum.GetValues<UnitKind>().Any(k => DataPart.Dashed(k) == words[1])
-                && (words[0] is "swap" or "remove" or "reseat" or "move" or "fit" or "bypass" || Enum.GetValues<Remedy>().Any(r => DataPart.Dashed(r) == words[0]));
-        return known ? part.Text() : throw part.Wrong($"\"{part.Text()}\" is not a line of an order, such as clear-cmos, strip, or swap and a kind of unit");
-    }
-
-    private static bool SameTrial(Trial trial, Situation after) => trial.Situation.Now.Equals(after.Now) && trial.Situation.SameHistory(after);
+        ["strip"] => new SchoolLine(LineKind.Strip),
+        ["look"] => new SchoolLine(LineKind.Look),
+        ["read"] => new SchoolLine(LineKind.Read),
+        ["clear-cmos"] => new SchoolLine(LineKind.Act, ActKind.ClearCmos),
+        ["start-at-pins"] => new SchoolLine(LineKind.Act, ActKind.StartWith),
+        ["display"] => new SchoolLine(LineKind.Act, ActKind.DisplayAt),
+        [var verb, var kind] when Dashed.TryRead<ActKind>(verb, out var act) && Dashed.TryRead<UnitKind>(kind, out var on) => new SchoolLine(LineKind.Act, act, on),
+        _ => throw part.Wrong($"\"{part.Text()}\" is not a line of an order, such as clear-cmos, strip, or swap and a kind of unit"),
+    };
 
     private static ImmutableArray<School> LoadStandard()
     {

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Planning;
 

@@ -1,9 +1,9 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Training;
 
@@ -75,20 +75,14 @@ public sealed class Episode
 
     private WorkedJob Work()
     {
-        Start([], 1);
         for (var step = 0; step < MostSteps && _minutes < MostMinutes; step++)
         {
-            var (phase, next, missing) = Planner.NextStep(_diagnosis, _school, _preferences);
-            if (next is null && missing is not null)
-            {
-                _minutes += OrderMinutes;
-                Arrive(missing);
-                continue;
-            }
-
-            if (next is null) return End(closed: phase == Phase.Done);
-            if (next.Check is { } check) Look(check, next);
-            else Start(next.Changes, next.Minutes.Value);
+            var decision = Planner.Decide(_diagnosis, _school, _preferences);
+            if (decision.Step is { Check: { } check } look) Look(check, look);
+            else if (decision.Step is { } next) Start(next.Changes, next.Minutes.Value);
+            else if (decision.Phase == Phase.Reproduce) Start([], 1);
+            else if (decision.Missing is { } missing) Get(missing);
+            else return End(closed: decision.Phase == Phase.Done);
         }
 
         return End(closed: false);
@@ -96,7 +90,11 @@ public sealed class Episode
 
     private Guid NextId() => new(++_ids, 0, 0, [0, 0, 0, 0, 0, 0, 0, 2]);
 
-    private void Arrive(Unit unit) => _diagnosis = _diagnosis.After(new ArrivalEntry(NextId(), unit));
+    private void Get(Unit unit)
+    {
+        _minutes += OrderMinutes;
+        _diagnosis = _diagnosis.After(new ArrivalEntry(NextId(), unit));
+    }
 
     private void Look(Check check, Candidate candidate)
     {

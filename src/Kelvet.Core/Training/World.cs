@@ -3,6 +3,8 @@ using Kelvet.Core.Evidence;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Planning;
 
 namespace Kelvet.Core.Training;
 

@@ -60,6 +60,18 @@ namespace Kelvet.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("ClosedFigures")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
+                    b.Property<string>("ClosedRules")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
                     b.Property<string>("ClosingWords")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -95,6 +107,12 @@ namespace Kelvet.Data.Migrations
                     b.Property<string>("ProvedModes")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<string>("TaughtJson")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
 
                     b.Property<string>("Title")
                         .IsRequired()
@@ -189,6 +207,35 @@ namespace Kelvet.Data.Migrations
                     b.ToTable("Readers");
                 });
 
+            modelBuilder.Entity("Kelvet.Data.RuleSetRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Atlas")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("OddsJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("PreferencesJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Program")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateTime>("SinceUtc")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("RuleSets");
+                });
+
             modelBuilder.Entity("Kelvet.Data.ShelfRow", b =>
                 {
                     b.Property<int>("Id")
@@ -279,6 +326,22 @@ namespace Kelvet.Data.Migrations
                         .IsUnique();
 
                     b.ToTable("Steps");
+                });
+
+            modelBuilder.Entity("Kelvet.Data.TallyRow", b =>
+                {
+                    b.Property<string>("Mode")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Cases")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Exposure")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("Mode");
+
+                    b.ToTable("Tallies");
                 });
 
             modelBuilder.Entity("Kelvet.Data.TechnicianRow", b =>

@@ -1,9 +1,14 @@
-using Kelvet.Core.Diagnosis;
+using System.Text.Json;
 using Kelvet.Core.Faults;
-using Kelvet.Core.Files;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 using Kelvet.Data;
+using Kelvet.Web.Hosting;
 
 namespace Kelvet.Web.Demo;
 
@@ -28,6 +33,7 @@ public static class DemoShop
         foreach (var (maker, tables) in manifest.Get("makers").Fields()) await signals.MakerAsync(maker, [.. tables.Items().Select(t => t.Slug())]);
         foreach (var reader in manifest.Get("readers").Items())
             await signals.AddReaderAsync(new ReaderRow { Name = reader.Get("name").Text(), Kind = ReaderKind.Simulated, Address = reader.Get("scenario").Slug(), JobNumber = reader.Get("job").Whole(1001, 9999) });
+        services.GetRequiredService<HouseRules>().Changed();
         foreach (var entry in manifest.Get("jobs").Items())
         {
             var opened = now.AddDays(-entry.Get("days-ago").Number(0, 1000)).UtcDateTime;
@@ -37,9 +43,14 @@ public static class DemoShop
             if (entry.Find("closed") is { } closed)
             {
                 UnitId[] found = [.. entry.Get("found").Items().Select(f => new UnitId(f.Slug()))];
-                await store.CloseAsync(number, by, closed.Text(400), found, Experience.Proved(BenchDiagnosis.Of(job, Atlas.Standard), found), job.Entries[^1].At.UtcDateTime.AddHours(2));
+                var diagnosis = BenchDiagnosis.Of(job, Atlas.Standard);
+                var rules = await services.GetRequiredService<HouseRules>().CurrentAsync();
+                var closing = new Closing(closed.Text(400), found, Experience.Proved(diagnosis, found), JsonSerializer.Serialize(CaseRecord.Of(diagnosis, found)), job.Entries[^1].At.UtcDateTime.AddHours(2));
+                await services.GetRequiredService<Desk>().CloseAsync(number, closing, new DeskRules(by, rules.Set, rules.Drain));
             }
         }
+
+        services.GetRequiredService<HouseRules>().Changed();
     }
 
     /// <summary>The text of a demo file.</summary>

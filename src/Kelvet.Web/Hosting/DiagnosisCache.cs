@@ -1,13 +1,21 @@
 using System.Collections.Concurrent;
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
 using Kelvet.Data;
 
 namespace Kelvet.Web.Hosting;
 
 /// <summary>A job's log as read by the core.</summary>
+/// <param name="Diagnosis">The case against each part.</param>
+/// <param name="Advice">What to do next.</param>
 /// <param name="Rules">The shop's rules that it was read by.</param>
-public sealed record Reading(BenchDiagnosis Diagnosis, Advice Advice, Rules Rules);
+public sealed record Reading(BenchDiagnosis Diagnosis, Advice Advice, Rules Rules)
+{
+    private readonly Lazy<Outlook> _outlook = new(() => Outlook.Of(Diagnosis));
+
+    /// <summary>The figures that bench, closing page and report share.</summary>
+    public Outlook Outlook => _outlook.Value;
+}
 
 /// <summary>
 /// Keeps the last reading of each job. The log is the truth; a reading is only ever good for the log that it was made from.
@@ -18,9 +26,13 @@ public sealed class DiagnosisCache(HouseRules house)
 
     private readonly ConcurrentDictionary<int, (Guid LastLine, int Lines, Rules Rules, Lazy<Reading> Reading)> _last = new();
 
-    /// <summary>The shop's rules now, to read jobs by.</summary>
+    /// <summary>The shop's rules now.</summary>
     public Task<Rules> RulesAsync() => house.CurrentAsync();
 
+    /// <summary>The rules to read a job by.</summary>
+    public Task<Rules> RulesAsync(StoredJob job) => house.ForAsync(job);
+
+    /// <summary>A job's log as read by the core.</summary>
     public Reading Of(StoredJob job, Rules rules)
     {
         var lines = job.Bench.Entries.Length;
@@ -41,7 +53,7 @@ public sealed class DiagnosisCache(HouseRules house)
     /// <summary>The reading before with the one line worked in that has been added since; null when more has changed.</summary>
     private static BenchDiagnosis? Longer(Lazy<Reading>? before, StoredJob job, Rules rules)
     {
-        if (before is not { IsValueCreated: true } || !ReferenceEquals(before.Value.Rules, rules)) return null;
+        if (before is not { IsValueCreated: true } || !ReferenceEquals(before.Value.Rules.Atlas, rules.Atlas)) return null;
         var known = before.Value.Diagnosis.Job;
         return job.Bench.Entries.Length == known.Entries.Length + 1 && known.Entries.Zip(job.Bench.Entries).All(p => p.First.Id == p.Second.Id)
             ? before.Value.Diagnosis.After(job.Bench.Entries[^1])

@@ -1,7 +1,12 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Kelvet.Core.Faults;
+using Kelvet.Core.Learning;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Tables;
 using Kelvet.Data;
 
 namespace Kelvet.Web.Hosting;
@@ -12,16 +17,30 @@ namespace Kelvet.Web.Hosting;
 /// <param name="School">The order of work.</param>
 /// <param name="Preferences">Where practitioners differ.</param>
 /// <param name="DrainSeconds">How long a machine is drained, seconds.</param>
-public sealed record Rules(Atlas Atlas, IReadOnlyList<LearntOdds> Learnt, School School, Preferences Preferences, int DrainSeconds);
+/// <param name="Set">What the figures come from, to be kept with lines and closings.</param>
+/// <param name="Unreadable">What is stored and could not be read, in words.</param>
+public sealed record Rules(
+    Atlas Atlas, IReadOnlyList<LearntOdds> Learnt, School School, Preferences Preferences, int DrainSeconds, RuleSet Set, ImmutableArray<string> Unreadable)
+{
+    /// <summary>How long a machine is drained.</summary>
+    public TimeSpan Drain => TimeSpan.FromSeconds(DrainSeconds);
+}
 
 /// <summary>The shop's rules, read when first asked for and again after they change.</summary>
 public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
 {
     private static readonly JsonSerializerOptions Json = new() { Converters = { new JsonStringEnumConverter() } };
 
-    private readonly SemaphoreSlim _reading = new(1);
-    private Rules? _current;
+    /// <summary>Version of this program.</summary>
+    public static string Program { get; } = typeof(HouseRules).Assembly.GetCustomAttribute<AssemblyInformationalVersionAttribute>()?.InformationalVersion.Split('+')[0] ?? "";
 
+    private readonly SemaphoreSlim _reading = new(1);
+    private readonly ConcurrentDictionary<string, Rules> _earlier = new();
+    private Rules? _current;
+    private SignalLibrary? _signals;
+    private ImmutableArray<string> _unreadableSignals = [];
+
+    /// <summary>The rules that hold now.</summary>
     public async Task<Rules> CurrentAsync()
     {
         if (_current is { } known) return known;
@@ -36,35 +55,78 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
         }
     }
 
+    /// <summary>
+    /// The rules that an open job is read by: those that hold now, with the odds as they were learnt when its last line was
+    /// written. So a job that is closed somewhere in the shop changes no figure of another.
+    /// </summary>
+    public async Task<Rules> ForAsync(StoredJob job)
+    {
+        var now = await CurrentAsync();
+        var then = job.Bench.Entries.LastOrDefault(e => e.Rules.Length > 0)?.Rules;
+        if (then is null || then == now.Set.Id) return now;
+        if (_earlier.TryGetValue(then, out var known)) return known;
+        await using var scope = scopes.CreateAsyncScope();
+        if (await scope.ServiceProvider.GetRequiredService<Shop>().OddsOfAsync(then) is not { } odds) return now;
+        var atlas = now.Preferences.ApplyTo(Experience.ApplyTo(Atlas.Standard, odds)) with { Signals = now.Atlas.Signals };
+        var earlier = atlas.Modes.SequenceEqual(now.Atlas.Modes) ? now : now with { Atlas = atlas };
+        return ReferenceEquals(now, _current) ? _earlier.GetOrAdd(then, earlier) : earlier;
+    }
+
+    /// <inheritdoc/>
     public void Dispose() => _reading.Dispose();
 
-    /// <summary>Forgets what was read, because it has changed.</summary>
-    public void Changed() => _current = null;
+    /// <summary>The shop's ways, tables or readers have changed: everything is read again.</summary>
+    public void Changed()
+    {
+        (_current, _signals) = (null, null);
+        _earlier.Clear();
+    }
+
+    /// <summary>A job was closed or reopened: what was learnt has changed, and nothing else.</summary>
+    public void Learnt() => _current = null;
 
     private async Task<Rules> ReadAsync()
     {
         await using var scope = scopes.CreateAsyncScope();
-        var row = await scope.ServiceProvider.GetRequiredService<Shop>().RowAsync();
-        var proved = await scope.ServiceProvider.GetRequiredService<JobStore>().ProvedAsync(row.LearnFromUtc);
-        var learnt = Experience.Of(Atlas.Standard, proved);
-        var preferences = PreferencesOf(row);
-        var school = School.Standard.FirstOrDefault(s => s.Id == row.School) ?? School.Advisor;
-        var signals = await scope.ServiceProvider.GetRequiredService<SignalStore>().LibraryAsync();
-        return new Rules(preferences.ApplyTo(Experience.ApplyTo(Atlas.Standard, learnt)) with { Signals = signals }, learnt, school, preferences, row.DrainSeconds);
+        var shop = scope.ServiceProvider.GetRequiredService<Shop>();
+        var row = await shop.RowAsync();
+        var learnt = Experience.Of(Atlas.Standard, await shop.TallyAsync());
+        var unreadable = ImmutableArray.CreateBuilder<string>();
+        var preferences = PreferencesOf(row, out var why);
+        if (why is not null) unreadable.Add($"How the shop works cannot be read ({why}); the usual ways hold until they are kept again.");
+        var school = School.Standard.FirstOrDefault(s => s.Id == row.School);
+        if (school is null) unreadable.Add($"There is no order of work \"{row.School}\" any more; whatever tells most per minute is followed.");
+        if (_signals is null)
+        {
+            var (library, broken) = await scope.ServiceProvider.GetRequiredService<SignalStore>().LibraryAsync();
+            (_signals, _unreadableSignals) = (library, [.. broken.Select(b => $"The shop's table \"{b.Id}\" cannot be read and is not used: {b.Why}")]);
+        }
+
+        unreadable.AddRange(_unreadableSignals);
+        unreadable.AddRange((await shop.WholeShelfAsync()).Unreadable.Select(u => $"A part of the shelf cannot be read and is left out: {u.Why}"));
+        var odds = learnt.ToDictionary(l => l.Mode.Id, l => l.Odds, StringComparer.Ordinal);
+        return new Rules(
+            preferences.ApplyTo(Experience.ApplyTo(Atlas.Standard, odds)) with { Signals = _signals }, learnt, school ?? School.Advisor, preferences, row.DrainSeconds,
+            new RuleSet(Atlas.Standard.Version, Program, odds.ToImmutableSortedDictionary(StringComparer.Ordinal), row.PreferencesJson), unreadable.ToImmutable());
     }
 
     /// <summary>The stored preferences; the usual ones when none are stored or they cannot be read.</summary>
-    public static Preferences PreferencesOf(ShopRow row)
+    /// <param name="row">The shop.</param>
+    /// <param name="why">Why they cannot be read; null when they can.</param>
+    public static Preferences PreferencesOf(ShopRow row, out string? why)
     {
+        why = null;
         try
         {
             return row.PreferencesJson.Length == 0 ? Preferences.Usual : JsonSerializer.Deserialize<Preferences>(row.PreferencesJson, Json) ?? Preferences.Usual;
         }
-        catch (JsonException)
+        catch (JsonException e)
         {
+            why = e.Message;
             return Preferences.Usual;
         }
     }
 
+    /// <summary>Preferences as they are stored.</summary>
     public static string Write(Preferences preferences) => JsonSerializer.Serialize(preferences, Json);
 }

@@ -1,8 +1,11 @@
-using Kelvet.Core.Diagnosis;
-using Kelvet.Core.Faults;
-using Kelvet.Core.Files;
-using Kelvet.Core.Jobs;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Evidence;
+using Kelvet.Core.Hearing;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 using Kelvet.Data;
 
 namespace Kelvet.Web.Hosting;
@@ -26,7 +29,7 @@ public sealed record ToldAnswer(string Table, string Name, string Signal, string
 public sealed record Taps(double[][]? Beeps, double End);
 
 /// <summary>Taps as indicators lit: indicator (cpu, memory, video, boot), on and off (null while lit), and when watching ended.</summary>
-public sealed record LightTaps(LightTapSent[]? Lights, double End);
+public sealed record LightTaps(LightTapSent?[]? Lights, double End);
 
 /// <summary>One indicator that lit.</summary>
 public sealed record LightTapSent(string? Light, double On, double? Off);
@@ -53,24 +56,25 @@ public static class Listening
                 return Results.BadRequest(new { problem = e.Message });
             }
         });
-        app.MapPost("/listen/taps", async (Taps taps, int? job, JobStore store, DiagnosisCache readings, CancellationToken cancel) =>
+        app.MapPost("/listen/taps", async (Taps? taps, int? job, JobStore store, DiagnosisCache readings, CancellationToken cancel) =>
         {
-            var beeps = taps.Beeps ?? [];
-            if (beeps.Length > MostTaps || beeps.Any(b => b is not { Length: 2 } || !(b[0] >= 0) || !(b[1] > b[0])) || !double.IsFinite(taps.End))
+            var beeps = taps?.Beeps ?? [];
+            if (taps is null || beeps.Length > MostTaps || beeps.Any(b => b is not { Length: 2 } || !(b[0] >= 0) || !(b[1] > b[0]) || !double.IsFinite(b[1])) || !double.IsFinite(taps.End))
                 return Results.BadRequest(new { problem = "A tap needs a start and a later end in seconds." });
             Beep[] all = [.. beeps.Select(b => new Beep(b[0], b[1])).OrderBy(b => b.Start)];
             return Results.Ok(TellPattern(BeepRhythm.Read(all, taps.End, byHand: true), "", all, await MachineAsync(job, store, readings, cancel)));
         });
-        app.MapGet("/listen/written", async (SignalKind kind, string text, int? job, JobStore store, DiagnosisCache readings, CancellationToken cancel) =>
+        app.MapGet("/listen/written", async (SignalKind kind, string? text, int? job, JobStore store, DiagnosisCache readings, CancellationToken cancel) =>
             SignalText.Typed(kind, text) is { } signal
-                ? Results.Ok(TellWritten(kind, text, signal, await MachineAsync(job, store, readings, cancel)))
+                ? Results.Ok(TellWritten(kind, text!, signal, await MachineAsync(job, store, readings, cancel)))
                 : Results.BadRequest(new { problem = $"\"{text}\" cannot be read; expected {SignalText.Expected(kind)}." }));
-        app.MapPost("/listen/lights", async (LightTaps taps, int? job, JobStore store, DiagnosisCache readings, CancellationToken cancel) =>
+        app.MapPost("/listen/lights", async (LightTaps? taps, int? job, JobStore store, DiagnosisCache readings, CancellationToken cancel) =>
         {
             try
             {
-                if (taps.Lights is not { Length: <= MostTaps } sent) return Results.BadRequest(new { problem = "Send the lights as they lit." });
-                var lights = LightSequence.Of(sent.Select(t => new LightTap(Enum.TryParse<StallDomain>(t.Light, true, out var d) ? d : StallDomain.None, t.On, t.Off)), taps.End);
+                if (taps?.Lights is not { Length: <= MostTaps } sent) return Results.BadRequest(new { problem = "Send the lights as they lit." });
+                if (sent.Any(t => t is null)) return Results.BadRequest(new { problem = "One of the lights is empty. Send each with its name and when it lit." });
+                var lights = LightSequence.Of(sent.Select(t => new LightTap(Dashed.TryRead<StallDomain>(t!.Light?.ToLowerInvariant(), out var d) ? d : StallDomain.None, t.On, t.Off)), taps.End);
                 return Results.Ok(TellLights(lights, await MachineAsync(job, store, readings, cancel)));
             }
             catch (ArgumentException e)
@@ -125,6 +129,6 @@ public static class Listening
     public static async Task<(BenchDiagnosis?, SignalLibrary)> MachineAsync(int? job, JobStore store, DiagnosisCache readings, CancellationToken cancel)
     {
         var rules = await readings.RulesAsync();
-        return job is { } number && await store.FindAsync(number, cancel) is { } stored ? (readings.Of(stored, rules).Diagnosis, rules.Atlas.Signals) : (null, rules.Atlas.Signals);
+        return job is { } number && await store.FindAsync(number, cancel) is { } stored ? (readings.Of(stored, await readings.RulesAsync(stored)).Diagnosis, rules.Atlas.Signals) : (null, rules.Atlas.Signals);
     }
 }

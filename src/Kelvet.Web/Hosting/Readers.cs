@@ -1,7 +1,7 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using Kelvet.Core.Jobs;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
 using Kelvet.Data;
 using Kelvet.Devices;
 
@@ -28,7 +28,7 @@ public sealed record ReaderCode(double Seconds, string Code);
 /// The shop's readers of POST codes: keeps their wires open, and what they show of each job's machine since it was
 /// last started, so that it can go with the start.
 /// </summary>
-public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, LiveJobs live) : BackgroundService
+public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, LiveJobs live, ILogger<Readers> log) : BackgroundService
 {
     /// <summary>Benches are told of new codes at most this often.</summary>
     private static readonly TimeSpan TellEvery = TimeSpan.FromMilliseconds(100);
@@ -134,6 +134,8 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
             // Stopped, also when the server never came to listen.
         }
     }
+
+    private void Faulted(string reader, string why) => log.LogWarning("Reader {Reader} is not there: {Why}", reader, why);
 
     private JobCodes CodesOf(int job) => _jobs.GetOrAdd(job, _ => new JobCodes(clock));
 
@@ -273,6 +275,7 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
         public void Down(string why)
         {
             if (_up) Note($"reader gone: {why}");
+            if (_up || _why != why) _all.Faulted(Name, why);
             (_up, _why) = (false, why);
             if (Job is { } job) _all.Changed(job);
         }

@@ -2,8 +2,8 @@ using System.Net;
 using System.Net.Sockets;
 using System.Text;
 using System.Text.Json;
-using Kelvet.Core.Files;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Demo;
 using Microsoft.AspNetCore.Connections;
@@ -22,23 +22,37 @@ public static class Server
     /// <summary>Largest request body, bytes: a photo with room to spare.</summary>
     public const int MostBytes = 12_000_000;
 
-    /// <returns>0 after an orderly stop, 1 when it could not start.</returns>
-    public static async Task<int> RunAsync(int port, string data, bool demo, CancellationToken cancel)
+    /// <summary>Hosts by which it is reached when nothing else is said: this machine alone, by no name that another could point here.</summary>
+    public static IReadOnlyList<string> OwnHosts { get; } = ["127.0.0.1", "localhost", "[::1]"];
+
+    /// <summary>Runs until it is stopped.</summary>
+    /// <param name="port">Port; 0 for any that is free.</param>
+    /// <param name="data">Folder of the shop's data.</param>
+    /// <param name="demo">Whether an empty folder is filled with the demo shop.</param>
+    /// <param name="hosts">Further host names by which it may be reached.</param>
+    /// <param name="cancel">Stops it.</param>
+    /// <returns>0 after an orderly stop, 1 when it could not start or a part of it failed.</returns>
+    public static async Task<int> RunAsync(int port, string data, bool demo, IReadOnlyList<string> hosts, CancellationToken cancel)
     {
         if (port is < 0 or > 65535) return Fail($"Port {port} is not a port; choose 1 to 65535, or 0 for any that is free.");
         var folder = Path.GetFullPath(data);
         if (WhyNotWritable(folder) is { } why) return Fail($"The data folder {folder} cannot be written: {why}");
         try
         {
+            var closed = new DataFolder(folder);
+            closed.Close();
             using var claim = Claim(folder);
             if (claim is null) return Fail($"Kelvet already runs on the data in {folder}. Stop it first, or give another folder with --data.");
             if (!PortIsFree(port)) return Taken(port);
-            await using var app = Build(port, folder);
+            await using var app = Build(port, folder, hosts);
+            var log = app.Services.GetRequiredService<ILogger<WebApplication>>();
             await PrepareAsync(app, folder, demo);
             await app.StartAsync(cancel);
+            log.LogInformation("Kelvet {Version} is ready on {Address}, data in {Folder}", HouseRules.Program, app.Urls.First(), folder);
             Console.WriteLine($"Kelvet is ready: {app.Urls.First()}");
             await app.WaitForShutdownAsync(cancel);
-            return 0;
+            log.LogInformation("Kelvet stops");
+            return app.Services.GetRequiredService<Ending>().Failed ? 1 : 0;
         }
         catch (IOException e) when (e.InnerException is AddressInUseException)
         {
@@ -67,7 +81,7 @@ public static class Server
         }
     }
 
-    private static WebApplication Build(int port, string folder)
+    private static WebApplication Build(int port, string folder, IReadOnlyList<string> hosts)
     {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ContentRootPath = AppContext.BaseDirectory });
         builder.WebHost.ConfigureKestrel(k =>
@@ -79,19 +93,30 @@ public static class Server
         builder.Host.UseSerilog((_, log) => log
             .MinimumLevel.Information()
             .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
+            .Enrich.FromLogContext()
+            .MinimumLevel.Override("Microsoft.AspNetCore.Diagnostics.ExceptionHandlerMiddleware", LogEventLevel.Error)
             .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
             .MinimumLevel.Override("Microsoft.Extensions.Hosting.Internal.Host", LogEventLevel.Fatal) // what keeps it from starting is said below
             .WriteTo.Console(restrictedToMinimumLevel: LogEventLevel.Warning, standardErrorFromLevel: LogEventLevel.Verbose)
-            .WriteTo.File(Path.Combine(folder, "logs", "kelvet-.log"), rollingInterval: RollingInterval.Day, retainedFileCountLimit: 14));
-        AddServices(builder.Services, folder);
+            .WriteTo.File(Path.Combine(folder, "logs", "kelvet-.log"), rollingInterval: RollingInterval.Day,
+                fileSizeLimitBytes: DataFolder.MostLogBytes, rollOnFileSizeLimit: true, retainedFileCountLimit: DataFolder.MostLogFiles,
+                outputTemplate: "{Timestamp:yyyy-MM-dd HH:mm:ss.fff zzz} [{Level:u3}] {SourceContext} {RequestId} {Message:lj}{NewLine}{Exception}"));
+        AddServices(builder.Services, folder, hosts);
         var app = builder.Build();
         UsePipeline(app);
         return app;
     }
 
     /// <summary>Everything that the pages need, for the server and for tests alike.</summary>
-    public static void AddServices(IServiceCollection services, string folder)
+    public static void AddServices(IServiceCollection services, string folder, IReadOnlyList<string>? hosts = null)
     {
+        services.AddHostFiltering(h => h.AllowedHosts = [.. OwnHosts, .. hosts ?? []]);
+        services.AddSingleton(new DataFolder(folder));
+        services.AddSingleton<Ending>();
+        services.AddSingleton<JobCache>();
+        services.AddSingleton<Elapsed>();
+        services.AddSingleton<PhotoRoom>();
+        services.AddScoped<Desk>();
         services.AddDbContext<KelvetDb>(o => Database.Configure(o, folder));
         services.AddSingleton(TimeProvider.System);
         services.AddScoped<JobStore>();
@@ -107,13 +132,18 @@ public static class Server
         services.AddHttpContextAccessor();
         services.AddDataProtection().SetApplicationName("Kelvet").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder, "keys")));
         // What must be there is said by the handlers, in words; an empty field is no error by itself.
-        services.AddRazorPages().AddMvcOptions(o => o.SuppressImplicitRequiredAttributeForNonNullableReferenceTypes = true);
+        services.AddRazorPages().AddMvcOptions(o =>
+        {
+            o.SuppressImplicitRequiredAttributeForNonNullableReferenceTypes = true;
+            o.Filters.Add<ReadableForms>();
+        });
         services.AddRouting(r => r.LowercaseUrls = true);
         services.AddAntiforgery(a => a.Cookie.Name = "kelvet-form");
         services.Configure<FormOptions>(f =>
         {
             f.MultipartBodyLengthLimit = MostBytes;
             f.ValueCountLimit = 600;
+            f.ValueLengthLimit = 1_000_000;
         });
     }
 
@@ -121,14 +151,17 @@ public static class Server
     public static void UsePipeline(WebApplication app)
     {
         app.UseMiddleware<SecurityHeaders>();
+        app.UseHostFiltering();
         app.UseExceptionHandler("/error");
         app.UseStatusCodePagesWithReExecute("/error/{0}");
+        app.UseMiddleware<BadRequests>();
         app.UseStaticFiles();
         app.MapRazorPages();
         app.MapGet("/jobs/{number:int}/live", async (int number, LiveJobs live, Readers readers, HouseRules house, JobStore store, CancellationToken cancel) =>
         {
+            if (await store.FindAsync(number, cancel) is not { } job) return Results.NotFound();
             var signals = (await house.CurrentAsync()).Atlas.Signals;
-            var family = signals.FamilyOf((await store.FindAsync(number, cancel))?.Bench.Now.Board);
+            var family = signals.FamilyOf(job.Bench.Now.Board);
             return TypedResults.ServerSentEvents(live.ListenAsync(number, () => JsonSerializer.Serialize(readers.Shown(number, signals, family), JsonSerializerOptions.Web), cancel));
         });
         app.MapGet("/jobs/{number:int}/captures/{id:int}.txt", async (int number, int id, SignalStore signals, CancellationToken cancel) =>
@@ -138,7 +171,7 @@ public static class Server
         Listening.Map(app);
         app.MapGet("/jobs/{number:int}/photos/{id:guid}", async (int number, Guid id, BenchState bench, CancellationToken cancel) =>
             await bench.PhotoAsync(number, id, cancel) is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound());
-        app.MapGet("/healthz", () => Results.Text("kelvet"));
+        app.MapGet("/healthz", async (KelvetDb db, CancellationToken cancel) => await db.Jobs.CountAsync(cancel) >= 0 ? Results.Text("kelvet") : Results.StatusCode(503));
     }
 
     /// <summary>Migrates and, when asked to, seeds.</summary>
@@ -148,6 +181,7 @@ public static class Server
         var db = scope.ServiceProvider.GetRequiredService<KelvetDb>();
         var clock = scope.ServiceProvider.GetRequiredService<TimeProvider>();
         if (await Database.MigrateAsync(db, folder, clock) is { } copy) Console.WriteLine($"The database was brought up to date; a copy from before is {copy}");
+        await scope.ServiceProvider.GetRequiredService<Shop>().CountOnceAsync();
         if (demo && !await db.Jobs.AnyAsync()) await DemoShop.SeedAsync(scope.ServiceProvider);
     }
 

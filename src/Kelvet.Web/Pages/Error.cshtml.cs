@@ -1,3 +1,4 @@
+using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -8,23 +9,35 @@ namespace Kelvet.Web.Pages;
 [ResponseCache(NoStore = true)]
 public sealed class ErrorModel : PageModel
 {
+    /// <summary>Key of the reason that a page gives for what it answers, among the items of a request.</summary>
+    public const string Why = "kelvet-why";
+
+    /// <summary>What happened, in a few words.</summary>
     public string Heading { get; private set; } = "";
 
+    /// <summary>What it means and what to do.</summary>
     public string Words { get; private set; } = "";
 
+    /// <summary>The id under which the log file has it.</summary>
+    public string Correlation => HttpContext.TraceIdentifier;
+
+    /// <summary>Says what happened.</summary>
     public void OnGet(int? code) => Say(code);
 
+    /// <summary>Says what happened.</summary>
     public void OnPost(int? code) => Say(code);
 
     private void Say(int? code)
     {
+        var why = HttpContext.Items[Why] as string;
         (Heading, Words) = code switch
         {
             404 => ("Nothing here", "There is no such job, part or page. Nothing was lost: look for the job in the list."),
-            400 => ("That form is stale", "The page had been open too long, or was sent from elsewhere. Go back, reload it and send it again; what was recorded before is safe."),
-            413 => ("Too large", "What was sent is larger than 5 MB. Nothing was changed."),
-            null => ("Something broke", "The step may not have been recorded: look at the log before you enter it again. Details are in the log file of the data folder."),
-            _ => ("That did not work", $"The server answered {code}. Nothing was changed."),
+            400 => ("That form is stale", why ?? "The page had been open too long, or was sent from elsewhere. Go back, reload it and send it again; what was recorded before is safe."),
+            413 => ("Too large", $"What was sent is larger than {Server.MostBytes / 1_000_000} MB. Nothing was changed."),
+            422 => ("This job cannot be read", why ?? "It was written by another version. Nothing was changed."),
+            null => ("Something broke", "The step may not have been recorded: look at the log before you enter it again. Details are in the log file of the data folder, under the id below."),
+            _ => ("That did not work", why ?? $"The server answered {code}. Nothing was changed."),
         };
         if (code is null && HttpContext.Response.StatusCode == 200) HttpContext.Response.StatusCode = 500;
     }

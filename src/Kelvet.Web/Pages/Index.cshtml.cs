@@ -1,5 +1,5 @@
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Proving;
 using Kelvet.Data;
 using Kelvet.Web.Demo;
 using Kelvet.Web.Hosting;
@@ -9,42 +9,71 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages;
 
 /// <summary>The jobs, newest first.</summary>
-public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor visitor) : PageModel
+public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor visitor, ILogger<IndexModel> log) : PageModel
 {
     private const int PageSize = 12;
 
-    public sealed record Row(StoredJob Job, Reading Reading)
+    /// <summary>A row: the job as stored, and its reading; or why it cannot be read.</summary>
+    public sealed record Row(JobRow Stored, StoredJob? Job, Reading? Reading, string Unreadable)
     {
-        public Suspect? Leader => Job.Bench.Trials.Length == 0 ? null : Reading.Diagnosis.Suspects[0];
+        /// <summary>The first suspect; null before the first trial.</summary>
+        public Suspect? Leader => Job is null || Job.Bench.Trials.Length == 0 ? null : Reading!.Diagnosis.Suspects[0];
     }
 
+    /// <summary>What is looked for.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Q { get; set; }
 
+    /// <summary>open, closed or all.</summary>
     [BindProperty(SupportsGet = true)]
-    public string Show { get; set; } = "open";
+    public string? Show { get; set; } = "open";
 
+    /// <summary>The page, from 1.</summary>
     [BindProperty(SupportsGet = true)]
     public int P { get; set; } = 1;
 
+    /// <summary>The jobs of this page.</summary>
     public IReadOnlyList<Row> Rows { get; private set; } = [];
 
+    /// <summary>How many pages there are.</summary>
     public int Pages { get; private set; }
 
+    /// <summary>Whether the shop has no job at all.</summary>
     public bool Empty { get; private set; }
 
+    /// <summary>Shows them.</summary>
     public async Task OnGetAsync()
     {
-        P = Math.Max(1, P);
         bool? closed = Show switch { "closed" => true, "all" => null, _ => false };
-        var (jobs, total) = await store.ListAsync(Q, closed, P, PageSize, HttpContext.RequestAborted);
-        var rules = await readings.RulesAsync();
-        Rows = [.. jobs.Select(j => new Row(j, readings.Of(j, rules)))];
+        var (jobs, total) = await store.ListAsync(Q, closed, Math.Max(1, P), PageSize, HttpContext.RequestAborted);
         Pages = Math.Max(1, (total + PageSize - 1) / PageSize);
+        P = Math.Clamp(P, 1, Pages);
+        var rows = new List<Row>();
+        foreach (var job in jobs) rows.Add(await RowOfAsync(job));
+        Rows = rows;
         Empty = total == 0 && string.IsNullOrEmpty(Q) && (await store.ListAsync(null, null, 1, 1, HttpContext.RequestAborted)).Total == 0;
     }
 
     /// <summary>Opens one of the demo jobs in an empty shop.</summary>
     public async Task<IActionResult> OnPostExampleAsync() =>
         Redirect($"/jobs/{await store.OpenAsync(JobFormat.Read(DemoShop.Text("one-slot.json")), visitor.Name, cancel: HttpContext.RequestAborted)}");
+
+    private async Task<Row> RowOfAsync(ListedJob listed)
+    {
+        if (listed.Job is not { } job) return Unreadable(listed.Unreadable);
+        try
+        {
+            return new Row(listed.Row, job, readings.Of(job, await readings.RulesAsync(job)), "");
+        }
+        catch (Exception e) when (JobStore.IsUnreadable(e))
+        {
+            return Unreadable(e.Message);
+        }
+
+        Row Unreadable(string why)
+        {
+            log.LogWarning("Job {Job} cannot be read: {Why}", listed.Row.Number, why);
+            return new Row(listed.Row, null, null, why);
+        }
+    }
 }

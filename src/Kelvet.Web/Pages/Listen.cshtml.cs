@@ -1,6 +1,6 @@
-using Kelvet.Core.Files;
-using Kelvet.Core.Jobs;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Hearing;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -9,13 +9,14 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages;
 
 /// <summary>Beeps, lights and codes read for a job or for none, by form: the page's script does the same as one taps.</summary>
-public sealed class ListenModel(JobStore store, DiagnosisCache readings) : PageModel
+public sealed class ListenModel(JobStore store, DiagnosisCache readings) : FormPage
 {
     /// <summary>The job whose machine the answers are for; null for any machine.</summary>
     [BindProperty(SupportsGet = true)]
     public int? Job { get; set; }
 
-    public string? Problem { get; private set; }
+    /// <inheritdoc/>
+    protected override Task ShowAsync() => Task.CompletedTask;
 
     public IReadOnlyList<Told> Answers { get; private set; } = [];
 

@@ -1,7 +1,7 @@
-using Kelvet.Core.Faults;
-using Kelvet.Core.Files;
+using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Devices;
 using Kelvet.Web.Hosting;
@@ -12,7 +12,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages;
 
 /// <summary>The shop's name, clock and shelf of known-good parts.</summary>
-public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signals, Readers hub, TimeProvider clock) : PageModel
+public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signals, Readers hub, BenchState bench, DataFolder folder, TimeProvider clock) : FormPage
 {
     /// <summary>Kinds that are lent from job to job. Boards are described in a job, where their slots are known.</summary>
     public static IReadOnlyList<UnitKind> Kinds { get; } =
@@ -33,12 +33,13 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
     /// <summary>Serial ports of this machine.</summary>
     public static IEnumerable<string> Ports => SerialCodeLine.Ports();
 
-    public string? Problem { get; private set; }
+    /// <summary>What is kept, how much of it there is, and the most that is kept.</summary>
+    public IReadOnlyList<(string What, string Now, string Most)> Room { get; private set; } = [];
 
     public Rules Rules { get; private set; } = null!;
 
     /// <summary>What the shop's jobs have taught, the furthest moved first.</summary>
-    public IEnumerable<LearntOdds> Learnt => Rules.Learnt.Where(l => l.Cases > 0 || Math.Abs(Math.Log(l.Factor)) > 0.05).OrderByDescending(l => Math.Abs(Math.Log(l.Factor)));
+    public IEnumerable<LearntOdds> Learnt => Rules.Learnt.Where(l => l.Tally.Cases > 0 || Math.Abs(Math.Log(l.Factor)) > 0.05).OrderByDescending(l => Math.Abs(Math.Log(l.Factor)));
 
     /// <summary>The switches: name in the form, question, answers, the one that holds.</summary>
     public IEnumerable<(string Name, string Question, IReadOnlyList<string> Answers, string Now)> Switches
@@ -64,7 +65,11 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
     /// <summary>"WhenSuspected" as "when suspected".</summary>
     public static string Words(string answer) => string.Concat(answer.Select((c, i) => i > 0 && char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}" : $"{char.ToLowerInvariant(c)}"));
 
-    public async Task OnGetAsync()
+    /// <summary>Shows the shop.</summary>
+    public Task OnGetAsync() => ShowAsync();
+
+    /// <inheritdoc/>
+    protected override async Task ShowAsync()
     {
         Rules = await house.CurrentAsync();
         var row = await shop.RowAsync();
@@ -73,23 +78,34 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
         Shelf = await shop.ShelfAsync();
         var views = hub.All().ToDictionary(v => v.Id);
         Readers = [.. (await signals.ReadersAsync()).Select(r => (r, views.GetValueOrDefault(r.Id)))];
+        var (photos, captures) = await bench.SizesAsync();
+        Room =
+        [
+            ("Photos", Size(photos), $"{Size(BenchState.MostPhotoBytes)}, {BenchState.MostPhotos} a line"),
+            ("Captures of codes", Size(captures), Size(BenchState.MostCaptureCharacters)),
+            ("Log files", Size(folder.Bytes("logs")), $"{Size(DataFolder.MostLogFiles * DataFolder.MostLogBytes)}, the oldest go first"),
+            ("Copies of the database", Size(folder.Bytes("backups")), "the last of each day for a week, of each week for a quarter"),
+        ];
     }
 
-    public async Task<IActionResult> OnPostReaderAsync(string? name, ReaderKind kind, string? address, int baud)
+    private static string Size(long bytes) => bytes < 1_000_000 ? $"{bytes / 1000.0:0} kB" : bytes < 1_000_000_000 ? $"{bytes / 1e6:0.0} MB" : $"{bytes / 1e9:0.#} GB";
+
+    public async Task<IActionResult> OnPostReaderAsync(string? name, ReaderKind? kind, string? address, int? baud)
     {
         await OnGetAsync();
-        var row = new ReaderRow { Name = name?.Trim() ?? "", Kind = kind, Address = address?.Trim() ?? "", Baud = baud };
-        if (!ModelState.IsValid) return Refused("The baud rate is a whole number, such as 115200.");
-        if (ReaderForm.WhyNot(row) is { } why) return Refused(why);
-        if (Readers.Count >= SignalStore.MostReaders) return Refused($"{SignalStore.MostReaders} readers are the most. Remove one first.");
-        if (!await signals.AddReaderAsync(row)) return Refused($"There is a reader named {row.Name} already; give this one another name.");
+        var row = new ReaderRow { Name = name?.Trim() ?? "", Kind = kind ?? ReaderKind.Serial, Address = address?.Trim() ?? "", Baud = baud ?? 0 };
+        if (kind is null) return await RefusedAsync("Say how the reader is connected.");
+        if (ReaderForm.WhyNot(row) is { } why) return await RefusedAsync(why);
+        if (Readers.Count >= SignalStore.MostReaders) return await RefusedAsync($"{SignalStore.MostReaders} readers are the most. Remove one first.");
+        if (!await signals.AddReaderAsync(row)) return await RefusedAsync($"There is a reader named {row.Name} already; give this one another name.");
         await hub.ReloadAsync();
         return Redirect("/shop#readers");
     }
 
-    public async Task<IActionResult> OnPostRemoveReaderAsync(int id)
+    public async Task<IActionResult> OnPostRemoveReaderAsync(int? id)
     {
-        await signals.RemoveReaderAsync(id);
+        if (id is not { } reader) return await RefusedAsync("Say which reader is removed.");
+        await signals.RemoveReaderAsync(reader);
         await hub.ReloadAsync();
         return Redirect("/shop#readers");
     }
@@ -97,64 +113,66 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
     public async Task<IActionResult> OnPostAsync(string? name, string? zone)
     {
         await OnGetAsync();
-        if (string.IsNullOrWhiteSpace(name) || name.Length > 80) return Refused("The shop needs a name of 1 to 80 characters.");
-        if (!TimeZoneInfo.TryFindSystemTimeZoneById(zone ?? "", out _)) return Refused($"\"{zone}\" is not a time zone known here. Use a name such as Europe/Berlin.");
+        if (string.IsNullOrWhiteSpace(name) || name.Length > 80) return await RefusedAsync("The shop needs a name of 1 to 80 characters.");
+        if (!TimeZoneInfo.TryFindSystemTimeZoneById(zone ?? "", out _)) return await RefusedAsync($"\"{zone}\" is not a time zone known here. Use a name such as Europe/Berlin.");
         await shop.NameAsync(name.Trim(), zone!);
         return Redirect("/shop");
     }
 
     public async Task<IActionResult> OnPostWaysAsync(
-        string? school, int drainSeconds, double hourlyRate, CmosClear cmos, FirstSwap swap, SupplyTester tester, CpuOrBoard cpu, Drain drain, BentPin pin, DeadCard card, BenchPlace place, MemoryTest memory)
+        string? school, int? drainSeconds, double? hourlyRate, CmosClear? cmos, FirstSwap? swap, SupplyTester? tester, CpuOrBoard? cpu, Drain? drain, BentPin? pin, DeadCard? card,
+        BenchPlace? place, MemoryTest? memory)
     {
         await OnGetAsync();
-        if (School.Standard.All(s => s.Id != school)) return Refused($"There is no order of work \"{school}\"; choose one from the list.");
-        if (drainSeconds is < 5 or > 300) return Refused("Drain for 5 to 300 seconds.");
-        if (hourlyRate is not (>= 0 and <= 10_000)) return Refused("The hour costs 0 to 10,000.");
-        if (!ModelState.IsValid) return Refused("One of the switches is not among its answers; choose from the lists.");
+        if (School.Standard.All(s => s.Id != school)) return await RefusedAsync($"There is no order of work \"{school}\"; choose one from the list.");
+        if (drainSeconds is not (>= 5 and <= 300)) return await RefusedAsync("Drain for 5 to 300 seconds.");
+        if (hourlyRate is not (>= 0 and <= 10_000)) return await RefusedAsync("The hour costs 0 to 10,000.");
+        if (cmos is null || swap is null || tester is null || cpu is null || drain is null || pin is null || card is null || place is null || memory is null)
+            return await RefusedAsync("One of the switches was not sent; choose an answer for each.");
         var preferences = Rules.Preferences with
         {
-            CmosClear = cmos,
-            FirstSwap = swap,
-            SupplyTester = tester,
-            CpuOrBoard = cpu,
-            Drain = drain,
-            BentPin = pin,
-            DeadCard = card,
-            BenchPlace = place,
-            MemoryTest = memory,
-            HourlyRate = hourlyRate,
+            CmosClear = cmos.Value,
+            FirstSwap = swap.Value,
+            SupplyTester = tester.Value,
+            CpuOrBoard = cpu.Value,
+            Drain = drain.Value,
+            BentPin = pin.Value,
+            DeadCard = card.Value,
+            BenchPlace = place.Value,
+            MemoryTest = memory.Value,
+            HourlyRate = hourlyRate.Value,
         };
-        await shop.ChangeAsync(row => (row.School, row.DrainSeconds, row.PreferencesJson) = (school!, drainSeconds, HouseRules.Write(preferences)));
+        await shop.ChangeAsync(row => (row.School, row.DrainSeconds, row.PreferencesJson) = (school!, drainSeconds.Value, HouseRules.Write(preferences)));
         house.Changed();
         return Redirect("/shop#ways");
     }
 
     /// <summary>Changes the order of work alone, from a job's steps.</summary>
-    public async Task<IActionResult> OnPostSchoolAsync(string? school, int job)
+    public async Task<IActionResult> OnPostSchoolAsync(string? school, int? job)
     {
         await OnGetAsync();
-        if (School.Standard.All(s => s.Id != school)) return Refused($"There is no order of work \"{school}\"; choose one from the list.");
+        if (School.Standard.All(s => s.Id != school)) return await RefusedAsync($"There is no order of work \"{school}\"; choose one from the list.");
         await shop.ChangeAsync(row => row.School = school!);
         house.Changed();
-        return Redirect($"/jobs/{job}/steps");
+        return Redirect(job is { } number ? $"/jobs/{number}/steps" : "/shop#ways");
     }
 
     public async Task<IActionResult> OnPostForgetAsync()
     {
-        await shop.ChangeAsync(row => row.LearnFromUtc = clock.GetUtcNow().UtcDateTime);
-        house.Changed();
+        await shop.ForgetAsync(clock.GetUtcNow().UtcDateTime);
+        house.Learnt();
         return Redirect("/shop#learnt");
     }
 
-    public async Task<IActionResult> OnPostPartAsync(UnitKind kind, string? part, string? serial, string? fits)
+    public async Task<IActionResult> OnPostPartAsync(UnitKind? kind, string? part, string? serial, string? fits)
     {
         await OnGetAsync();
-        if (!Kinds.Contains(kind)) return Refused("Choose a kind from the list.");
+        if (kind is not { } sort || !Kinds.Contains(sort)) return await RefusedAsync("Choose a kind from the list.", "kind");
         var number = 1;
-        while (Shelf.Any(u => u.Id.Value == $"shelf-{DataPart.Dashed(kind)}-{number}")) number++;
+        while (Shelf.Any(u => u.Id.Value == $"shelf-{Dashed.Of(sort)}-{number}")) number++;
         try
         {
-            Unit unit = UnitForm.Like(Situation.AtIntake(Parts.None, Configuration.Empty), kind, new UnitId($"shelf-{DataPart.Dashed(kind)}-{number}"), part ?? "", Origin.Shelf);
+            Unit unit = UnitForm.Like(Situation.AtIntake(Parts.None, Configuration.Empty), sort, new UnitId($"shelf-{Dashed.Of(sort)}-{number}"), part ?? "", Origin.Shelf);
             unit = unit switch
             {
                 MemoryStick m => m with { MemoryType = fits?.Trim() ?? "" },
@@ -162,17 +180,12 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
                 _ => unit,
             };
             await shop.AddToShelfAsync([unit with { Serial = serial?.Trim() ?? "" }]);
+            house.Changed();
             return Redirect("/shop");
         }
         catch (ArgumentException e)
         {
-            return Refused(UnitForm.Plainly(e));
+            return await RefusedAsync(UnitForm.Plainly(e));
         }
-    }
-
-    private PageResult Refused(string why)
-    {
-        Problem = why;
-        return Page();
     }
 }

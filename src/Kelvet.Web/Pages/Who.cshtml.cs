@@ -6,21 +6,24 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages;
 
 /// <summary>Picks the technician and the theme of this browser.</summary>
-public sealed class WhoModel(Shop shop, Visitor visitor) : PageModel
+public sealed class WhoModel(Shop shop, Visitor visitor) : FormPage
 {
-    private const int LongestName = 60;
+    /// <summary>Most characters of a name.</summary>
+    public const int LongestName = 60;
 
     public IReadOnlyList<string> Names { get; private set; } = [];
 
     public string Back { get; private set; } = "/";
 
-    public string? Problem { get; private set; }
-
-    public async Task OnGetAsync(string? back)
+    /// <summary>Shows who works here.</summary>
+    public Task OnGetAsync(string? back)
     {
-        Names = await shop.TechniciansAsync();
         Back = Local(back);
+        return ShowAsync();
     }
+
+    /// <inheritdoc/>
+    protected override async Task ShowAsync() => Names = await shop.TechniciansAsync();
 
     public async Task<IActionResult> OnPostAsync(string? name, string? back)
     {
@@ -28,8 +31,7 @@ public sealed class WhoModel(Shop shop, Visitor visitor) : PageModel
         name = name?.Trim() ?? "";
         if (name.Length is 0 or > LongestName)
         {
-            Problem = $"A name has 1 to {LongestName} characters.";
-            return Page();
+            return await RefusedAsync($"A name has 1 to {LongestName} characters.", "name");
         }
 
         await shop.AddTechnicianAsync(name);
@@ -37,9 +39,9 @@ public sealed class WhoModel(Shop shop, Visitor visitor) : PageModel
         return LocalRedirect(Back);
     }
 
-    public IActionResult OnPostTheme(string theme, string? back)
+    public IActionResult OnPostTheme(string? theme, string? back)
     {
-        visitor.RememberTheme(theme);
+        visitor.RememberTheme(theme ?? "");
         return LocalRedirect(Local(back));
     }
 

@@ -1,7 +1,9 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Web.Shown;
 
@@ -57,13 +59,13 @@ public sealed class ClimbChart
         var top = TopOf(high);
         var changes = trial.Changes.Length == 0
             ? index == 0 ? "as received" : "no change"
-            : string.Join(", ", trial.Changes.Select(c => c.Words(job.Now.Parts)));
+            : trial.Changes.Words(job.Now.Parts);
         var pairs = index > 0 && trial.Changes.Length == 1 && trial.Seen.ShowsPicture != job.Trials[index - 1].Seen.ShowsPicture;
         double? cap = trial.Ceiling.Stage < BootStage.Picture ? TopOf(trial.Ceiling.Stage) : null;
-        var before = index == 0 ? 0 : job.Trials[index - 1].Number;
+        var before = index == 0 ? 0 : job.Trials[index - 1].Position;
         ImmutableArray<string> looks =
         [
-            .. job.Testimonies.Where(t => t.Number > before && t.Number < trial.Number && t.Entry is FindingEntry or ElsewhereEntry)
+            .. job.Testimonies.Where(t => t.Position > before && t.Position < trial.Position && t.Entry is FindingEntry or ElsewhereEntry)
                 .Select(t => $"{t.Number}: {LogWords.Of(job, t.Entry)}"),
         ];
         var corrected = job.Lines[trial.Number - 1].StruckBy is not null;

@@ -1,7 +1,10 @@
-using Kelvet.Core.Diagnosis;
-using Kelvet.Core.Files;
+using Kelvet.Core.Evidence;
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Web.Shown;
 

@@ -1,8 +1,10 @@
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Planning;
-using Kelvet.Data;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
+using PowerState = Kelvet.Core.Jobs.Power;
 
 namespace Kelvet.Web.Shown;
 
@@ -17,43 +19,50 @@ public enum GateStep
     WaitForDrain,
     /// <summary>Hands may be in; when they are out: nothing loose, cooler on, lead in.</summary>
     PutPowerOn,
+    /// <summary>How the last start went is recorded: say that it was started again.</summary>
+    StartAgain,
     /// <summary>Say how far it got.</summary>
     RecordStart,
 }
 
-/// <summary>The gate between hands in the machine and power on it.</summary>
-public sealed record Gate(GateStep Step, Power Power, DateTime? SafeAtUtc, string? WhyBlocked, bool IsSafe)
+/// <summary>The gate between hands in the machine and power on it, as the bench shows it. The rule itself is <see cref="PowerGate"/>.</summary>
+/// <param name="Step">What is asked for.</param>
+/// <param name="Power">Supply and lead.</param>
+/// <param name="SafeAtUtc">When the drain ends; null when it does not drain.</param>
+/// <param name="WhyBlocked">Why nobody may power it; null when it may be.</param>
+public sealed record Gate(GateStep Step, BenchPower Power, DateTime? SafeAtUtc, string? WhyBlocked)
 {
     /// <param name="job">The job.</param>
     /// <param name="pending">What is to be done before the next start.</param>
     /// <param name="look">The look, test or reading that is being taken; null when none is.</param>
-    /// <param name="drainSeconds">How long it is drained.</param>
+    /// <param name="power">Supply and lead.</param>
     /// <param name="nowUtc">The time.</param>
-    public static Gate Of(StoredJob job, PendingChanges pending, Check? look, int drainSeconds, DateTime nowUtc)
+    public static Gate Of(BenchJob job, PendingChanges pending, Check? look, BenchPower power, DateTime nowUtc)
     {
-        var power = job.Row.Power;
-        DateTime? safeAt = power == Power.Off && job.Row.PowerSinceUtc is { } since ? DateTime.SpecifyKind(since, DateTimeKind.Utc).AddSeconds(drainSeconds) : null;
-        var safe = safeAt <= nowUtc;
-        var handsIn = pending.Changes.Any(Candidates.HandsIn);
-        var blocked = PowerOn.WhyNot(job.Bench, pending.After);
-        var step = power switch
+        var blocked = Safety.WhyNotPowered(job, pending.After)?.Words();
+        var handsIn = pending.Changes.Any(c => c.HandsIn);
+        var step = power.State switch
         {
-            Power.Off when !safe => GateStep.WaitForDrain,
-            not Power.Off when look is { HandsIn: true } => GateStep.TakePowerOff,
-            Power.NotRecorded or Power.On when handsIn => GateStep.TakePowerOff,
+            _ when power.Left is not null => GateStep.WaitForDrain,
+            not PowerState.Off when look is { HandsIn: true } => GateStep.TakePowerOff,
+            PowerState.NotRecorded or PowerState.On or PowerState.StartedAgain when handsIn => GateStep.TakePowerOff,
             _ when blocked is not null => GateStep.Blocked,
-            Power.Off or Power.NotRecorded => GateStep.PutPowerOn,
+            PowerState.Off or PowerState.NotRecorded => GateStep.PutPowerOn,
+            PowerState.On => GateStep.StartAgain,
             _ => GateStep.RecordStart,
         };
-        return new Gate(step, power, safeAt, blocked, safe);
+        return new Gate(step, power, power.Left is { } left ? nowUtc + left : null, blocked);
     }
 
+    /// <summary>Whether hands may be in the machine.</summary>
+    public bool IsSafe => Power.IsSafe;
+
     /// <summary>Whether the machine may be touched inside, in words that are always on the screen.</summary>
-    public string Words => (Power, IsSafe) switch
+    public string Words => (Power.State, IsSafe) switch
     {
-        (Power.Off, true) => "Off and drained: safe to touch",
-        (Power.Off, false) => "Draining: hands off",
-        (Power.NotRecorded, _) => "Power not recorded: treat as live",
+        (PowerState.Off, true) => "Off and drained: safe to touch",
+        (PowerState.Off, false) => "Draining: hands off",
+        (PowerState.NotRecorded, _) => "Power not recorded: treat as live",
         _ => "Live: hands out",
     };
 }

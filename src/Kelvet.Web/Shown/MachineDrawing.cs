@@ -1,5 +1,8 @@
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Web.Shown;
 

@@ -1,7 +1,10 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Web.Shown;
 
@@ -30,20 +33,36 @@ public sealed class PendingChanges
     public string? Problem { get; }
 
     /// <summary>Reads changes from an address or a form. Those that cannot be made are left out, with the reason.</summary>
-    public static PendingChanges Read(BenchJob job, IEnumerable<string> texts)
+    public static PendingChanges Read(BenchJob job, IReadOnlyCollection<string> texts)
     {
         var kept = ImmutableArray.CreateBuilder<Change>();
         var now = job.Now;
-        string? problem = null;
+        string? problem = texts.Count > Most ? $"{Most} changes before one start are the most; {texts.Count - Most} more were sent and left out. Record these first." : null;
         foreach (var text in texts.Take(Most))
         {
-            if (!Change.TryParse(text, out var change, out var expected)) problem ??= $"\"{Text.Cut(text, 60)}\" is not a change: expected {expected}.";
+            if (!MachineFormat.TryRead(text, out var change, out var expected)) problem ??= Unread(text, expected);
             else if (!now.TryAfter(change, out now, out var refusal)) problem ??= $"Not possible: {change.Words(job.Now.Parts)}. {refusal}";
             else kept.Add(change);
         }
 
         return new PendingChanges(kept.ToImmutable(), now, problem);
     }
+
+    /// <summary>Reads the changes of a form that is sent to be recorded: all of them, or none with the reason. Whether they can be made is the desk's to say.</summary>
+    public static (ImmutableArray<Change> Changes, string? Problem) Sent(IReadOnlyCollection<string> texts)
+    {
+        if (texts.Count > Most) return ([], $"{Most} changes before one start are the most, and {texts.Count} were sent. Record some of them first.");
+        var changes = ImmutableArray.CreateBuilder<Change>();
+        foreach (var text in texts)
+        {
+            if (!MachineFormat.TryRead(text, out var change, out var expected)) return ([], Unread(text, expected));
+            changes.Add(change);
+        }
+
+        return (changes.ToImmutable(), null);
+    }
+
+    private static string Unread(string text, string expected) => $"\"{Text.Cut(text, 60)}\" is not a change: expected {expected}.";
 
     /// <summary>Address of the bench with these changes and one more.</summary>
     public string With(int job, Change more) => Address(job, [.. Changes, more]);

@@ -1,4 +1,4 @@
-using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Proving;
 
 namespace Kelvet.Web.Shown;
 

@@ -1,24 +1,31 @@
-using Kelvet.Core.Diagnosis;
+using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Pages.Jobs;
 using Kelvet.Web.Shown;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Kelvet.Web.Pages.Bench;
 
 /// <summary>The bench: the machine, the climb, the suspects, the next step, and recording what happened.</summary>
-public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor visitor, BenchState bench, SignalStore signals, Readers readers, LiveJobs live, TimeProvider clock) : JobPageModel(store, readings, visitor)
+public sealed class IndexModel(
+    JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, BenchState bench, SignalStore signals, Readers readers, LiveJobs live, PhotoRoom photos, TimeProvider clock)
+    : JobPageModel(store, readings, visitor)
 {
+    /// <summary>Changes that were made or are about to be made before the next start.</summary>
     [BindProperty(SupportsGet = true, Name = "do")]
-    public string[] Do { get; set; } = [];
+    public string[]? Do { get; set; }
 
+    /// <summary>The unit that is picked in the drawing.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Pick { get; set; }
 
@@ -41,11 +48,18 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     [BindProperty(SupportsGet = true)]
     public int? B { get; set; }
 
+    /// <summary>Number of the line that was just recorded, to be told once.</summary>
+    [BindProperty(SupportsGet = true)]
+    public int? Said { get; set; }
+
     /// <summary>Two trials side by side; null when none or one is chosen.</summary>
     public Comparison? Comparison { get; private set; }
 
     /// <summary>Where the work stands between hands in and power on.</summary>
     public Gate Gate { get; private set; } = null!;
+
+    /// <summary>Whether what was refused can be recorded as done live, with a reason.</summary>
+    public bool OffersLive { get; private set; }
 
     /// <summary>The shop's readers of POST codes.</summary>
     public IReadOnlyList<ReaderRow> AllReaders { get; private set; } = [];
@@ -62,44 +76,32 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>How the board's name begins.</summary>
     public string MakerWord => Job.Bench.Now.Board?.Name.Split(' ')[0] ?? "";
 
+    /// <summary>Countdowns that run.</summary>
     public IReadOnlyList<TimerRow> Timers { get; private set; } = [];
 
     /// <summary>The time, by which countdowns go.</summary>
     public DateTime NowUtc { get; } = clock.GetUtcNow().UtcDateTime;
-
-    /// <summary>Where the machine differs from how it was received.</summary>
-    public IReadOnlyList<Difference> NotBack => Comparison.Between(Job.Bench.Intake.Received, Job.Bench.Now.Now, Job.Bench.Now.Parts);
 
     /// <summary>Every place that was ever changed, as it was received and as it is now, and whether it is back.</summary>
     public IEnumerable<(Difference Place, bool IsBack)> PutBackList
     {
         get
         {
-            var away = NotBack;
             var received = Job.Bench.Intake.Received;
+            var away = Comparison.Between(received, Job.Bench.Now.Now, Job.Bench.Now.Parts);
             return away.Concat(Job.Bench.Trials.SelectMany(t => Comparison.Between(received, t.Situation.Now, Job.Bench.Now.Parts)))
                 .DistinctBy(d => d.Where).Select(d => (d, away.All(a => a.Where != d.Where)));
         }
     }
 
     /// <summary>Countdowns that are started by hand: name, seconds and what they are for.</summary>
-    public IReadOnlyList<(string Name, int Seconds, string Title)> HandTimersFor => HandTimers;
-
-    private static readonly IReadOnlyList<(string Name, int Seconds, string Title)> HandTimers =
+    public static IReadOnlyList<(string Name, int Seconds, string Title)> HandTimers { get; } =
     [
         ("wait", 60, "from pressing start until \"no picture\" may be said; the first start after a change can take minutes"), ("CMOS pins", 20, "hold the clear pins, machine unplugged"),
         ("battery out", 120, "coin cell out, start pressed a few times"), ("power cycle", 30, "off and on again"), ("flash", 600, "never interrupt it"),
     ];
 
-    /// <summary>Number of the line that was just recorded, to be told once.</summary>
-    [BindProperty(SupportsGet = true)]
-    public int? Said { get; set; }
-
-    public string? Problem { get; set; }
-
-    /// <summary>Field of the form whose file cannot be used; empty when the problem is another one.</summary>
-    public string ProblemField { get; private set; } = "";
-
+    /// <summary>What was done or is to be done before the next start.</summary>
     public PendingChanges Pending { get; private set; } = null!;
 
     /// <summary>What the pending changes would show; null before the first trial or when nothing is pending.</summary>
@@ -108,10 +110,16 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>What to mind with the pending changes; empty when nothing special.</summary>
     public string Caution => Pending.Changes.Length == 0 ? "" : Candidates.Of(Pending.Changes, Job.Bench.Now, Pending.After, Rules.Atlas).Caution;
 
+    /// <summary>How far a healthy machine could get with the pending changes.</summary>
     public Ceiling Ceiling { get; private set; } = null!;
 
+    /// <summary>The unit that is picked; null when none is.</summary>
     public Unit? Picked { get; private set; }
 
+    /// <summary>The last line that stands, which one key takes back; null when there is none.</summary>
+    public LogLine? Last => Job.Bench.Lines.LastOrDefault(l => l.Stands is not null and not StrikeEntry);
+
+    /// <summary>Id for the line that this form would record.</summary>
     public Guid NewStepId { get; } = Guid.NewGuid();
 
     /// <summary>A stage or range that one key or click records.</summary>
@@ -120,6 +128,7 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <param name="Words">What the technician sees.</param>
     public sealed record StageButton(char Key, string Seen, string Words);
 
+    /// <summary>The stages in the order of their keys.</summary>
     public static IReadOnlyList<StageButton> Stages { get; } =
     [
         new('0', "0", "dead, no standby"), new('1', "1", "standby only"), new('2', "2", "cuts out"), new('3', "3", "restart loop"),
@@ -127,102 +136,188 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         new('6', "6-8", "picture"), new('7', "7-8", "system loads"), new('8', "8", "stable"),
     ];
 
+    /// <summary>Shows the bench.</summary>
     public Task OnGetAsync() => PrepareAsync();
 
-    public async Task<IActionResult> OnPostAsync(string seen, string? stall, ButtonTest? button, Signs signs, string? note, Guid stepId, int lines, IFormFile? photo, IFormFile? capture)
+    /// <summary>Line of the last start when it leaves open whether POST completed and the button was not tried; null otherwise.</summary>
+    public int? Undecided => Job.Row.Power == Power.On && Job.Bench.Trials.LastOrDefault() is { } last && last.Position == Job.Bench.Lines.Length && last.Entry.Button is null
+        && last.Seen.Low < BootStage.PostNoPicture && last.Seen.High >= BootStage.PostNoPicture && !last.Seen.ShowsPicture ? last.Number : null;
+
+    /// <summary>Records a start and how far it got.</summary>
+    public async Task<IActionResult> OnPostAsync(
+        string? seen, string? stall, ButtonTest? button, Signs? signs, string? note, string? liveReason, Guid stepId, int? lines, IFormFile? photo, IFormFile? capture)
     {
-        await PrepareAsync();
-        if (!StageRange.TryParse(seen, out var range)) return Refused("Say which stage was reached, 0 to 8, or a range such as 4-5.");
+        if (!ObservedFormat.TryRead(seen, out var range)) return await RefusedAsync("Say which stage was reached, 0 to 8, or a range such as 4-5.");
         StallSignal? pointed = null;
         if (!string.IsNullOrEmpty(stall))
         {
-            if (!Enum.TryParse<StallDomain>(stall, out var domain)) return Refused("Choose where the lights pointed from the list.");
+            if (!Dashed.TryRead<StallDomain>(stall.ToLowerInvariant(), out var domain)) return await RefusedAsync("Choose where the lights pointed from the list.");
             pointed = domain;
         }
 
-        if (Gate.WhyBlocked is { } why) return Refused(why);
-        if (!ModelState.IsValid) return Refused("One of the details cannot be read: waited is whole seconds, temperature degrees Celsius.");
-        var (from, why2) = await CodeSign.ReadAsync(capture);
-        if (why2 is not null) return Refused($"{why2} The start was not recorded: choose another capture, or none, and record it again.", "capture");
-        var noted = CodeSign.Trimmed(signs);
-        var entry = new TrialEntry(Id(stepId), Pending.Changes, range, pointed) { Note = note ?? "", Button = button, Signs = from is null ? noted : from.Into(noted, double.MaxValue) };
-        return await RecordStartAsync(entry, lines, photo, capture?.FileName, from);
+        var (changes, unread) = PendingChanges.Sent(Do ?? []);
+        if (unread is not null) return await RefusedAsync(unread);
+        var (codes, why) = await CodeSign.ReadAsync(capture);
+        if (why is not null) return await RefusedAsync($"{why} The start was not recorded: choose another capture, or none, and record it again.", "capture");
+        var noted = CodeSign.Trimmed(signs ?? Signs.None);
+        var entry = new TrialEntry(Id(stepId), changes, range, pointed) { Note = note ?? "", Live = liveReason?.Trim() ?? "", Button = button, Signs = codes is null ? noted : codes.Into(noted, double.MaxValue) };
+        return await RecordStartAsync(entry, lines, photo, capture?.FileName, codes);
     }
 
-    /// <summary>Records a start with the codes that readers showed of it; where it is refused, they stay with the start that is tried again.</summary>
-    private async Task<IActionResult> RecordStartAsync(TrialEntry entry, int lines, IFormFile? photo, string? file, CodeLog? imported)
+    /// <summary>Records a start with the codes that readers showed of it; where it is not recorded, they stay with the start that is tried again.</summary>
+    private async Task<IActionResult> RecordStartAsync(TrialEntry entry, int? lines, IFormFile? photo, string? file, Core.Observed.CodeLog? imported)
     {
-        if (Job.Bench.Entries.Any(e => e.Id == entry.Id)) return Redirect($"/jobs/{Number}");
-        var (signs, captures) = readers.Take(Number, entry.Signs);
-        var recorded = await RecordAsync(entry with { Signs = signs }, lines, photo);
-        if (recorded is not RedirectResult)
+        var (signs, taken) = readers.Take(Number, entry.Signs);
+        var kept = false;
+        try
         {
-            readers.PutBack(Number, captures);
-            return recorded;
+            IEnumerable<(string, Core.Observed.CodeLog)> captures = imported is null ? taken : [.. taken, ($"file {Text.Cut(file ?? "", 60)}", imported)];
+            return await RecordAsync(photo, async jpeg =>
+            {
+                var answer = await desk.RecordStartAsync(Number, entry with { Signs = signs }, lines, new Attachments(jpeg, [.. captures.Select(c => (c.Item1, c.Item2.Write()))]), await DeskAsync(), HttpContext.RequestAborted);
+                kept = answer is { Refused: null, WasThere: false };
+                return answer;
+            });
         }
-
-        if (imported is not null) captures = [.. captures, ($"file {Text.Cut(file ?? "", 60)}", imported)];
-        foreach (var (source, codes) in captures) await signals.KeepCaptureAsync(Job.Row.Id, entry.Id, source, codes);
-        await bench.PowerAsync(Number, Power.On, HttpContext.RequestAborted);
-        await bench.StopTimerAsync(Job.Row.Id, "wait", HttpContext.RequestAborted);
-        return recorded;
+        finally
+        {
+            if (!kept) readers.PutBack(Number, taken);
+        }
     }
 
-    /// <summary>Plugs a reader of POST codes into this machine, or takes it out.</summary>
-    public async Task<IActionResult> OnPostReaderAsync(int reader, bool @out)
+    /// <summary>Records what a look, a test or a reading found.</summary>
+    public async Task<IActionResult> OnPostFindingAsync(bool? found, string? note, string? liveReason, Guid stepId, int? lines, IFormFile? photo)
     {
-        await PrepareAsync();
-        await signals.PlugAsync(reader, @out ? null : Number);
-        await readers.ReloadAsync();
-        return BackToBench();
+        if (Atlas.Standard.Check(Check ?? "") is not { } check || !UnitId.IsValid(Checked)) return await RefusedAsync("That check is not known here. Take the step again.");
+        if (found is not { } seen) return await RefusedAsync("Say whether it was found: yes or no.");
+        var finding = new FindingEntry(Id(stepId), check.Id, new UnitId(Checked!), seen) { Note = note ?? "", Live = liveReason?.Trim() ?? "" };
+        return await RecordAsync(photo, async jpeg => await desk.RecordFindingAsync(Number, finding, check, lines, new Attachments(jpeg, []), await DeskAsync(), HttpContext.RequestAborted));
+    }
+
+    /// <summary>Records work without a start, or a note.</summary>
+    public async Task<IActionResult> OnPostWorkAsync(string? note, string? liveReason, Guid stepId, int? lines, IFormFile? photo)
+    {
+        var (changes, unread) = PendingChanges.Sent(Do ?? []);
+        if (unread is not null) return await RefusedAsync(unread);
+        return await RecordAsync(photo, async jpeg =>
+        {
+            var with = new Attachments(jpeg, []);
+            return changes.Length > 0
+                ? await desk.RecordWorkAsync(Number, new WorkEntry(Id(stepId), changes) { Note = note ?? "", Live = liveReason?.Trim() ?? "" }, lines, with, await DeskAsync(), HttpContext.RequestAborted)
+                : await desk.RecordWordsAsync(Number, new NoteEntry(Id(stepId)) { Note = note ?? "" }, lines, with, await DeskAsync(), HttpContext.RequestAborted);
+        });
+    }
+
+    /// <summary>What the power button did after the last start: the line is corrected by it.</summary>
+    public async Task<IActionResult> OnPostButtonAsync(ButtonTest? button, int? line, Guid stepId)
+    {
+        if (button is not { } test) return await RefusedAsync("Say what the button did: an orderly stop, or nothing.");
+        await ReadAsync();
+        if (line is null || Undecided != line) return await RefusedAsync("That start has been followed by another line. Correct it in the log.");
+        var start = Job.Bench.Trials[^1].Entry;
+        var corrected = new TrialEntry(Guid.NewGuid(), start.Changes, start.Seen, start.Stall) { Button = test, Signs = start.Signs, Note = start.Note, By = start.By, At = start.At, Live = start.Live };
+        var strike = new StrikeEntry(Id(stepId), Job.Bench.Lines[line.Value - 1].Written.Id, "Power-button test after the start.", corrected);
+        return await RecordAsync(null, async _ => await desk.MendAsync(Number, strike, Job.Bench.Lines.Length, Attachments.None, await DeskAsync(), HttpContext.RequestAborted));
+    }
+
+    /// <summary>Takes the last line back. What was to be done before it is pending again.</summary>
+    public async Task<IActionResult> OnPostUndoAsync(Guid line, Guid stepId)
+    {
+        try
+        {
+            var answer = await desk.UndoAsync(Number, line, Id(stepId), await DeskAsync(), HttpContext.RequestAborted);
+            Tell("line");
+            var changes = answer.Job.Bench.Lines.FirstOrDefault(l => l.Written.Id == line)?.Content switch
+            {
+                TrialEntry t => t.Changes,
+                WorkEntry w => w.Changes,
+                _ => [],
+            };
+            return Redirect(PendingChanges.Address(Number, changes));
+        }
+        catch (EntryRefusedException e)
+        {
+            return await RefusedAsync(e.Message);
+        }
     }
 
     /// <summary>Supply off, lead out, start held: the drain begins.</summary>
     public async Task<IActionResult> OnPostOffAsync()
     {
-        await PrepareAsync();
-        await bench.PowerAsync(Number, Power.Off, HttpContext.RequestAborted);
+        await desk.TakePowerOffAsync(Number, await DeskAsync(), HttpContext.RequestAborted);
         readers.MachineStopped(Number);
-        await bench.StartTimerAsync(Number, "drain", Rules.DrainSeconds, HttpContext.RequestAborted);
         return BackToBench();
     }
 
     /// <summary>Nothing loose, cooler on, lead in: power on.</summary>
-    public async Task<IActionResult> OnPostOnAsync()
-    {
-        await PrepareAsync();
-        if (Gate.WhyBlocked is { } why) return Refused(why);
-        if (Gate.Step == GateStep.WaitForDrain) return Refused("It is still draining. Wait for the countdown.");
-        if (Gate.Step == GateStep.TakePowerOff) return Refused("Hands go in first: take the power off, then drain.");
-        await bench.PowerAsync(Number, Power.OnAgain, HttpContext.RequestAborted);
-        await bench.StopTimerAsync(Job.Row.Id, "drain", HttpContext.RequestAborted);
-        await bench.StartTimerAsync(Number, "wait", 60, HttpContext.RequestAborted);
-        readers.MachineStarted(Number);
-        return BackToBench();
-    }
+    public Task<IActionResult> OnPostOnAsync() => PowerAsync(desk.PutPowerOnAsync);
 
-    /// <summary>Line of the last start when it leaves open whether POST completed and the button was not tried; null otherwise.</summary>
-    public int? Undecided => Job.Row.Power == Power.On && Job.Bench.Trials.LastOrDefault() is { } last && last.Number == Job.Bench.Lines.Length && last.Entry.Button is null
-        && last.Seen.Low < BootStage.PostNoPicture && last.Seen.High >= BootStage.PostNoPicture && !last.Seen.ShowsPicture ? last.Number : null;
+    /// <summary>Started again as it stands.</summary>
+    public Task<IActionResult> OnPostAgainAsync() => PowerAsync(desk.StartAgainAsync);
 
-    /// <summary>What the power button did after the last start: the line is corrected by it.</summary>
-    public async Task<IActionResult> OnPostButtonAsync(ButtonTest button, int line, Guid stepId)
+    private async Task<IActionResult> PowerAsync(Func<int, IReadOnlyList<Change>, DeskRules, CancellationToken, Task<DeskAnswer>> command)
     {
-        await PrepareAsync();
-        if (Undecided != line) return Refused("That start has been followed by another line. Correct it in the log.");
-        var start = Job.Bench.Trials[^1].Entry;
-        var corrected = new TrialEntry(Guid.NewGuid(), start.Changes, start.Seen, start.Stall) { Button = button, Signs = start.Signs, Note = start.Note, By = start.By, At = start.At };
-        return await RecordAsync(new StrikeEntry(Id(stepId), Job.Bench.Lines[line - 1].Written.Id, "Power-button test after the start.", corrected), Job.Bench.Lines.Length, null);
+        var (changes, unread) = PendingChanges.Sent(Do ?? []);
+        if (unread is not null) return await RefusedAsync(unread);
+        try
+        {
+            var answer = await command(Number, changes, await DeskAsync(), HttpContext.RequestAborted);
+            if (answer.Refused is { } refused) return await RefusedAsync(refused.Words());
+            readers.MachineStarted(Number);
+            return BackToBench();
+        }
+        catch (EntryRefusedException e)
+        {
+            return await RefusedAsync(e.Message);
+        }
     }
 
     /// <summary>Starts a countdown, or stops it.</summary>
-    public async Task<IActionResult> OnPostTimerAsync(string name, int seconds)
+    public async Task<IActionResult> OnPostTimerAsync(string? name, int? seconds)
     {
-        await PrepareAsync();
-        if (seconds == 0) await bench.StopTimerAsync(Job.Row.Id, name, HttpContext.RequestAborted);
-        else if (HandTimers.Any(t => t.Name == name)) await bench.StartTimerAsync(Number, name, seconds, HttpContext.RequestAborted);
-        else return Refused($"There is no timer \"{Text.Cut(name, 40)}\".");
+        if (seconds is not { } length || length is < 0 or > 7200) return await RefusedAsync("A countdown takes 1 to 7200 seconds; 0 stops it.");
+        if (string.IsNullOrEmpty(name) || (length > 0 && HandTimers.All(t => t.Name != name))) return await RefusedAsync($"There is no timer \"{Text.Cut(name ?? "", 40)}\".");
+        if (length == 0) await desk.StopTimerAsync(Number, name, HttpContext.RequestAborted);
+        else await desk.StartTimerAsync(Number, name, length, HttpContext.RequestAborted);
         return BackToBench();
+    }
+
+    /// <summary>Plugs a reader of POST codes into this machine, or takes it out.</summary>
+    public async Task<IActionResult> OnPostReaderAsync(int? reader, bool? @out)
+    {
+        if (reader is not { } id || @out is not { } away) return await RefusedAsync("Say which reader is plugged in or taken out.");
+        await signals.PlugAsync(id, away ? null : Number);
+        await readers.ReloadAsync();
+        return BackToBench();
+    }
+
+    /// <summary>Carries a recording out and says where to go from there; the page is drawn anew only when it is refused.</summary>
+    private async Task<IActionResult> RecordAsync(IFormFile? photo, Func<byte[]?, Task<DeskAnswer>> record)
+    {
+        byte[]? jpeg = null;
+        if (photo is { Length: > 0 })
+        {
+            (jpeg, var why) = await photos.ReadAsync(photo, HttpContext.RequestAborted);
+            if (why is not null) return await RefusedAsync($"{why} The step was not recorded: choose another photo, or none, and record it again.", "photo");
+        }
+
+        try
+        {
+            var answer = await record(jpeg);
+            if (answer.Refused is { } refused)
+            {
+                OffersLive = refused.MayHaveHappened;
+                return await RefusedAsync(refused.Words());
+            }
+
+            if (answer.WasThere) return Redirect($"/jobs/{Number}");
+            Tell("line");
+            return Redirect($"/jobs/{Number}?said={answer.Job.Bench.Lines.Length}");
+        }
+        catch (EntryRefusedException e)
+        {
+            return await RefusedAsync(e.Message);
+        }
     }
 
     /// <summary>Tells the other benches; the one that did it names itself and knows already.</summary>
@@ -231,72 +326,22 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     private RedirectResult BackToBench()
     {
         Tell("bench");
-        var address = PendingChanges.Address(Number, Pending.Changes);
-        return Redirect(OpenCheck is { } open ? $"/jobs/{Number}?check={open.Check.Id}&checked={open.Unit.Id}" : address);
+        var changes = PendingChanges.Sent(Do ?? []).Changes;
+        return Redirect(UnitId.IsValid(Checked) && Slug.IsValid(Check) ? $"/jobs/{Number}?check={Check}&checked={Checked}" : PendingChanges.Address(Number, changes));
     }
 
-    public async Task<IActionResult> OnPostFindingAsync(bool found, string? note, Guid stepId, int lines, IFormFile? photo)
+    /// <inheritdoc/>
+    protected override async Task ShowAsync()
     {
+        await ReadAsync();
         await PrepareAsync();
-        if (OpenCheck is not { } open) return Refused("That check is not known here. Take the step again.");
-        return await RecordAsync(new FindingEntry(Id(stepId), open.Check.Id, open.Unit.Id, found) { Note = note ?? "" }, lines, photo);
-    }
-
-    public async Task<IActionResult> OnPostWorkAsync(string? note, Guid stepId, int lines, IFormFile? photo)
-    {
-        await PrepareAsync();
-        Entry entry = Pending.Changes.Length > 0 ? new WorkEntry(Id(stepId), Pending.Changes) : new NoteEntry(Id(stepId));
-        return await RecordAsync(entry with { Note = note ?? "" }, lines, photo);
-    }
-
-    private async Task<IActionResult> RecordAsync(Entry entry, int lines, IFormFile? photo)
-    {
-        if (Pending.Problem is not null) return Refused(Pending.Problem);
-        if (Job.Bench.Entries.Any(e => e.Id == entry.Id)) return Redirect($"/jobs/{Number}");
-        if (lines != Job.Bench.Lines.Length)
-        {
-            return Refused($"Meanwhile line {Job.Bench.Lines.Length} was recorded from another bench. Your changes are kept below: check them against the machine and record again.");
-        }
-
-        byte[]? jpeg = null;
-        if (photo is { Length: > 0 })
-        {
-            (jpeg, var why) = await ReadAsync(photo);
-            if (why is not null) return Refused($"{why} The step was not recorded: choose another photo, or none, and record it again.", "photo");
-        }
-
-        try
-        {
-            var stored = await Store.AppendAsync(Number, entry with { By = Visitor.Name }, HttpContext.RequestAborted);
-            if (jpeg is not null) await bench.AddPhotoAsync(stored.Row.Id, entry.Id, jpeg, HttpContext.RequestAborted);
-            Tell("line");
-            return Redirect($"/jobs/{Number}?said={stored.Bench.Lines.Length}");
-        }
-        catch (EntryRefusedException e)
-        {
-            return Refused(e.Message);
-        }
-    }
-
-    private static async Task<(byte[]? Jpeg, string? Why)> ReadAsync(IFormFile photo)
-    {
-        if (photo.Length > Photos.MostBytes) return Photos.Clean(new byte[Photos.MostBytes + 1]);
-        using var memory = new MemoryStream();
-        await photo.CopyToAsync(memory);
-        return Photos.Clean(memory.ToArray());
-    }
-
-    private PageResult Refused(string why, string field = "")
-    {
-        (Problem, ProblemField) = (why, field);
-        return Page();
     }
 
     private static Guid Id(Guid sent) => sent == Guid.Empty ? Guid.NewGuid() : sent;
 
     private async Task PrepareAsync()
     {
-        Pending = PendingChanges.Read(Job.Bench, Do);
+        Pending = PendingChanges.Read(Job.Bench, Do ?? []);
         Problem = Pending.Problem;
         Ceiling = Ceiling.Of(Pending.After);
         Timers = await bench.TimersAsync(Job.Row.Id, HttpContext.RequestAborted);
@@ -304,7 +349,7 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         if (Pending.Changes.Length > 0 && Job.Bench.Trials.Length > 0) Foreseen = Planner.Foresee(Reading.Diagnosis, Pending.Changes);
         if (Atlas.Standard.Check(Check ?? "") is { } check && UnitId.IsValid(Checked) && Job.Bench.Now.Parts.Find(new UnitId(Checked!)) is { } unit && unit.Kind == check.On)
             OpenCheck = (check, unit);
-        Gate = Gate.Of(Job, Pending, OpenCheck?.Check, Rules.DrainSeconds, NowUtc);
+        Gate = Gate.Of(Job.Bench, Pending, OpenCheck?.Check, desk.PowerOf(Job, Rules.Drain), NowUtc);
         AllReaders = await signals.ReadersAsync();
         var library = Rules.Atlas.Signals;
         ReaderViews = readers.Shown(Number, library, library.FamilyOf(Pending.After.Board));

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Proving;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Pages.Jobs;

@@ -1,5 +1,8 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Words;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;

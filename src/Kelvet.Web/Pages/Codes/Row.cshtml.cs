@@ -1,4 +1,5 @@
-using Kelvet.Core.Signals;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;

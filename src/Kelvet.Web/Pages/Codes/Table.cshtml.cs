@@ -1,4 +1,4 @@
-using Kelvet.Core.Signals;
+using Kelvet.Core.Tables;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;

@@ -1,7 +1,10 @@
-using Kelvet.Core.Diagnosis;
-using Kelvet.Core.Faults;
+using System.Text.Json;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -9,53 +12,58 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>Closes a job with what was found, or reopens it.</summary>
-public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor visitor, HouseRules house) : JobPageModel(store, readings, visitor)
+public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, Shop shop, HouseRules house) : JobPageModel(store, readings, visitor)
 {
     private const int MostWords = 400;
 
+    /// <summary>What was done, as it stands in the form.</summary>
     public string Words { get; private set; } = "";
 
+    /// <summary>Ids of the ticked parts.</summary>
     public IReadOnlyCollection<string> Found { get; private set; } = [];
 
-    public string? Problem { get; private set; }
-
-    /// <summary>
-    /// For a fault that came and went: how often it failed before the clean starts at the end of the log, how many of those
-    /// it takes to believe in the repair, and how many there are. Null when it never both failed and passed before.
-    /// </summary>
-    public (int Failed, int Starts, int Clean, int Since)? CleanStartsNeeded
-    {
-        get
-        {
-            var trials = Job.Bench.Trials;
-            var since = trials.Reverse().TakeWhile(t => t.Seen.ShowsPicture).Count();
-            var before = trials.Take(trials.Length - since).ToArray();
-            var failed = before.Count(t => !t.Seen.ShowsPicture);
-            return failed > 0 && failed < before.Length ? (failed, before.Length, CleanStarts.Needed(failed, before.Length), since) : null;
-        }
-    }
+    /// <summary>Who closes it, as it stands in the form.</summary>
+    public string By { get; private set; } = "";
 
     /// <summary>Ticks what the log speaks for.</summary>
-    public void OnGet() => Found =
-        [.. Reading.Diagnosis.Suspects.Where(s => s.Standing is Standing.Condemned or Standing.ProofOneWay).Select(s => s.Unit.Id.Value)];
+    public void OnGet() => (Found, By) =
+        ([.. Reading.Diagnosis.Suspects.Where(s => s.Standing is Standing.Condemned or Standing.ProofOneWay).Select(s => s.Unit.Id.Value)], Visitor.Name);
 
-    public async Task<IActionResult> OnPostAsync(string[] found, string? words)
+    /// <summary>Closes it.</summary>
+    public async Task<IActionResult> OnPostAsync(string[]? found, string? words, string? by)
     {
-        Found = found;
-        Words = words?.Trim() ?? "";
-        if (Words.Length is 0 or > MostWords) Problem = $"Say what was done, in 1 to {MostWords} characters.";
-        else if (found.Any(f => !UnitId.IsValid(f) || !Job.Bench.Now.Parts.Has(new UnitId(f)))) Problem = "One of the ticked parts is not in this job.";
-        if (Problem is not null) return Page();
-        UnitId[] units = [.. found.Select(f => new UnitId(f))];
-        await Store.CloseAsync(Number, Visitor.Name, Words, units, Experience.Proved(Reading.Diagnosis, units), cancel: HttpContext.RequestAborted);
-        house.Changed();
+        await ReadAsync();
+        (Found, Words, By) = (found ?? [], words?.Trim() ?? "", by?.Trim() ?? "");
+        if (Words.Length is 0 or > MostWords) return await RefusedAsync($"Say what was done, in 1 to {MostWords} characters.", "words");
+        if (By.Length is 0 or > WhoModel.LongestName) return await RefusedAsync($"Say who closes the job: a name of 1 to {WhoModel.LongestName} characters.", "by");
+        if (Found.Any(f => !UnitId.IsValid(f) || !Job.Bench.Now.Parts.Has(new UnitId(f)))) return await RefusedAsync("One of the ticked parts is not in this job.", "found");
+        UnitId[] units = [.. Found.Select(f => new UnitId(f))];
+        var figures = JsonSerializer.Serialize(CaseRecord.Of(Reading.Diagnosis, units));
+        try
+        {
+            var rules = (await DeskAsync()) with { By = By, Rules = Rules.Set };
+            await desk.CloseAsync(Number, new Closing(Words, units, Experience.Proved(Reading.Diagnosis, units), figures), rules, HttpContext.RequestAborted);
+        }
+        catch (EntryRefusedException e)
+        {
+            return await RefusedAsync(e.Message);
+        }
+
+        if (Visitor.Name.Length == 0)
+        {
+            await shop.AddTechnicianAsync(By);
+            Visitor.Remember(By);
+        }
+
+        house.Learnt();
         return Redirect($"/jobs/{Number}/report");
     }
 
+    /// <summary>Reopens it.</summary>
     public async Task<IActionResult> OnPostReopenAsync()
     {
-        await Store.ReopenAsync(Number, HttpContext.RequestAborted);
-        house.Changed();
+        await desk.ReopenAsync(Number, HttpContext.RequestAborted);
+        house.Learnt();
         return Redirect($"/jobs/{Number}");
     }
 }

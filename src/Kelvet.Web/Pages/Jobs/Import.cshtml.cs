@@ -1,6 +1,6 @@
 using System.Text;
-using Kelvet.Core.Files;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -9,22 +9,20 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>Reads a job file into a new job; a broken file changes nothing.</summary>
-public sealed class ImportModel(JobStore store, Visitor visitor) : PageModel
+public sealed class ImportModel(JobStore store, Visitor visitor, ILogger<ImportModel> log) : FormPage
 {
-    public string? Problem { get; private set; }
-
     public void OnGet()
     {
     }
 
+    /// <inheritdoc/>
+    protected override Task ShowAsync() => Task.CompletedTask;
+
+    /// <summary>Reads the file into a new job.</summary>
     public async Task<IActionResult> OnPostAsync(IFormFile? file)
     {
-        if (file is null || file.Length == 0)
-        {
-            Problem = "Choose a file first.";
-            return Page();
-        }
-
+        if (file is null || file.Length == 0) return await RefusedAsync("Choose a file first.", "file");
+        if (file.Length > 4L * JobFormat.MostCharacters) return await RefusedAsync($"The file has {file.Length} bytes; {JobFormat.MostCharacters} characters are the most.", "file");
         try
         {
             using var reader = new StreamReader(file.OpenReadStream(), new UTF8Encoding(false, true));
@@ -33,13 +31,13 @@ public sealed class ImportModel(JobStore store, Visitor visitor) : PageModel
         }
         catch (DataFileException e)
         {
-            Problem = e.Message;
+            log.LogWarning("Refused the job file {File}: {Why}", file.FileName, e.Message);
+            return await RefusedAsync(e.Message, "file");
         }
         catch (DecoderFallbackException)
         {
-            Problem = "It is not UTF-8 text.";
+            log.LogWarning("Refused the job file {File}: not UTF-8", file.FileName);
+            return await RefusedAsync("It is not UTF-8 text.", "file");
         }
-
-        return Page();
     }
 }

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 
 namespace Kelvet.Web.Pages.Jobs;
 
@@ -31,50 +32,68 @@ public sealed class IntakeForm
 
     public string[] Contexts { get; set; } = [];
 
-    public string? Supply { get; set; } = "Power supply";
+    public string? Supply { get; set; }
 
     public bool Extension { get; set; }
 
-    public string? Board { get; set; } = "Motherboard";
+    public string? Board { get; set; }
 
     public string? BoardSerial { get; set; }
 
     public string Slots { get; set; } = "4";
 
-    public string[] Outputs { get; set; } = ["HDMI", "VGA"];
+    public string[] Outputs { get; set; } = [];
 
     public bool TellsPost { get; set; }
 
     /// <summary>Tables that the board's code display, beeper and lights go by; empty where it is not known.</summary>
     public string[] Tables { get; set; } = [];
 
-    public int CardSlots { get; set; } = 2;
+    public int CardSlots { get; set; }
 
-    public string? MemoryType { get; set; } = "DDR4";
+    public string? MemoryType { get; set; }
 
     public string? Socket { get; set; }
 
-    public string? Cpu { get; set; } = "CPU";
+    public string? Cpu { get; set; }
 
-    public bool CpuGraphics { get; set; } = true;
+    public bool CpuGraphics { get; set; }
 
-    public string? Stick { get; set; } = "Memory stick";
+    public string? Stick { get; set; }
 
-    public int StickGb { get; set; } = 8;
+    public int StickGb { get; set; }
 
     /// <summary>Slots that hold a stick.</summary>
-    public string[] Filled { get; set; } = ["A2", "B2"];
+    public string[] Filled { get; set; } = [];
 
     public string? Card { get; set; }
 
-    public bool CardAux { get; set; } = true;
+    public bool CardAux { get; set; }
 
-    public int Drives { get; set; } = 1;
+    public int Drives { get; set; }
 
-    public string? Monitor { get; set; } = "Bench monitor";
+    public string? Monitor { get; set; }
 
     /// <summary>Ids of shelf parts to have beside the bench.</summary>
     public string[] Spares { get; set; } = [];
+
+    /// <summary>An ordinary office machine. What is sent starts from nothing instead: what was unticked or emptied is not there.</summary>
+    public static IntakeForm Usual() => new()
+    {
+        Supply = "Power supply",
+        Board = "Motherboard",
+        Outputs = ["HDMI", "VGA"],
+        CardSlots = 2,
+        MemoryType = "DDR4",
+        Cpu = "CPU",
+        CpuGraphics = true,
+        Stick = "Memory stick",
+        StickGb = 8,
+        Filled = ["A2", "B2"],
+        CardAux = true,
+        Drives = 1,
+        Monitor = "Bench monitor",
+    };
 
     /// <summary>What is wrong with the form, by field.</summary>
     public SortedDictionary<string, string> Wrong { get; } = new(StringComparer.Ordinal);
@@ -85,11 +104,14 @@ public sealed class IntakeForm
         Check(nameof(Title), Title, 120, needed: true);
         Check(nameof(Customer), Customer, 120);
         Check(nameof(Symptom), Symptom, Entry.LongestNote);
-        foreach (var (field, value) in new[] { (nameof(Supply), Supply), (nameof(Board), Board), (nameof(Cpu), Cpu), (nameof(Stick), Stick) }) Check(field, value, 60, needed: true);
+        foreach (var (field, value) in new[] { (nameof(Supply), Supply), (nameof(Board), Board), (nameof(Cpu), Cpu) }) Check(field, value, 60, needed: true);
+        Check(nameof(Stick), Stick, 60, needed: Filled.Length > 0);
         foreach (var (field, value) in new[] { (nameof(Card), Card), (nameof(Monitor), Monitor), (nameof(BoardSerial), BoardSerial) }) Check(field, value, 60);
         foreach (var (field, value) in new[] { (nameof(MemoryType), MemoryType), (nameof(Socket), Socket) }) Check(field, value, 20);
         if (!SlotLayouts.TryGetValue(Slots, out var layout)) Wrong[nameof(Slots)] = "Choose one of the layouts.";
         else if (Filled.FirstOrDefault(f => layout.Slots.All(s => s.Name != f)) is { } missing) Wrong[nameof(Filled)] = $"This board has no slot {missing}; untick it or choose another layout.";
+        if (Contexts.FirstOrDefault(c => Atlas.Standard.Contexts.All(a => a.Id != c)) is { } context) Wrong[nameof(Contexts)] = $"\"{context}\" is not among what can be known; choose from the list.";
+        if (Outputs.FirstOrDefault(o => BoardOutputs.All(b => b.Name != o)) is { } output) Wrong[nameof(Outputs)] = $"\"{output}\" is not among the outputs; choose from the list.";
         if (StickGb is < 0 or > 1024) Wrong[nameof(StickGb)] = "A stick holds 0 (not known) to 1024 GB.";
         if (CardSlots is < 0 or > 8) Wrong[nameof(CardSlots)] = "A board has 0 to 8 expansion slots.";
         if (Drives is < 0 or > 8) Wrong[nameof(Drives)] = "Say 0 to 8 drives.";
@@ -97,7 +119,7 @@ public sealed class IntakeForm
         StageRange? reported = null;
         if (!string.IsNullOrEmpty(Reported))
         {
-            if (StageRange.TryParse(Reported, out var range)) reported = range;
+            if (ObservedFormat.TryRead(Reported, out var range)) reported = range;
             else Wrong[nameof(Reported)] = "Choose one of the stages.";
         }
 
@@ -132,7 +154,7 @@ public sealed class IntakeForm
             Socket = Socket?.Trim() ?? "",
             MemoryType = MemoryType?.Trim() ?? "",
             TellsPost = TellsPost,
-            Tables = [.. Tables.Where(t => UnitId.IsValid(t)).Distinct().Take(6)],
+            Tables = [.. Tables.Where(UnitId.IsValid).Distinct().Take(6)],
         }, Place.Board);
         Put(new Cpu(new UnitId("cpu"), Cpu!, Origin.Customer, CpuGraphics) { Socket = Socket?.Trim() ?? "" }, Place.Cpu);
         Plain("cooler", UnitKind.Cooler, "Cooler", Place.Cooler);
@@ -153,7 +175,7 @@ public sealed class IntakeForm
             Customer = Customer?.Trim() ?? "",
             Symptom = Symptom?.Trim() ?? "",
             Reported = reported,
-            Contexts = [.. Contexts.Where(c => Atlas.Standard.Contexts.Any(a => a.Id == c))],
+            Contexts = [.. Contexts.Distinct()],
             Parts = Parts.Of(units),
             Received = received.WithStart(StartMethod.CaseSwitch).WithDisplay(display),
         };

@@ -1,49 +1,69 @@
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.Filters;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Kelvet.Web.Pages.Jobs;
 
-/// <summary>A page about one job: finds the job of the address and reads its log, or answers 404.</summary>
-public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visitor visitor) : PageModel
+/// <summary>A page about one job: finds the job of the address, or answers 404. The log is read when the page is shown.</summary>
+public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visitor visitor) : FormPage, IFindsItself
 {
     private Reading? _reading;
+    private StoredJob? _job;
 
+    /// <summary>The job's number.</summary>
     [BindProperty(SupportsGet = true)]
     public int Number { get; set; }
 
-    public StoredJob Job { get; private set; } = null!;
+    /// <summary>The job as stored.</summary>
+    public StoredJob Job => _job ?? throw new InvalidOperationException("The job has not been read yet.");
 
+    /// <summary>Its log as read by the core.</summary>
     public Reading Reading => _reading ??= readings.Of(Job, Rules);
 
-    /// <summary>How this shop works.</summary>
+    /// <summary>How this shop works, as this job is read.</summary>
     public Rules Rules { get; private set; } = null!;
 
+    /// <summary>Where jobs are read.</summary>
     protected JobStore Store => store;
 
+    /// <summary>Who sits at this browser.</summary>
     protected Visitor Visitor => visitor;
 
-    public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
+    /// <inheritdoc/>
+    public async Task<IActionResult?> FindAsync(CancellationToken cancel)
     {
-        if (await store.FindAsync(Number, HttpContext.RequestAborted) is not { } job)
+        // What is sent is judged by the desk, which reads the job itself; only a page that is shown reads it here.
+        if (!HttpMethods.IsGet(Request.Method) && !HttpMethods.IsHead(Request.Method)) return await store.ExistsAsync(Number, cancel) ? null : NotFound();
+        try
         {
-            context.Result = NotFound();
-            return;
+            return await ReadAsync() ? null : NotFound();
         }
-
-        Rules = await readings.RulesAsync();
-        Show(job);
-        await next();
+        catch (Exception e) when (JobStore.IsUnreadable(e))
+        {
+            HttpContext.Items[ErrorModel.Why] = $"Job {Number} cannot be read by this version: {e.Message} Everything that is stored of it stays as it is.";
+            return StatusCode(StatusCodes.Status422UnprocessableEntity);
+        }
     }
 
-    /// <summary>Shows this state of the job.</summary>
-    protected void Show(StoredJob job)
+    /// <summary>Reads the job anew.</summary>
+    /// <returns>False when there is none.</returns>
+    protected async Task<bool> ReadAsync()
     {
-        Job = job;
-        _reading = null;
+        if (await store.FindAsync(Number, HttpContext.RequestAborted) is not { } job) return false;
+        Rules = await readings.RulesAsync(job);
+        (_job, _reading) = (job, null);
         ViewData["Title"] = $"{job.Number} {job.Bench.Intake.Title}";
         ViewData["Crumb"] = $"{job.Number} · {job.Bench.Intake.Title}";
+        return true;
+    }
+
+    /// <inheritdoc/>
+    protected override async Task ShowAsync() => await ReadAsync();
+
+    /// <summary>What a command is carried out under.</summary>
+    protected async Task<DeskRules> DeskAsync()
+    {
+        var rules = await readings.RulesAsync();
+        return new DeskRules(visitor.Name, rules.Set, rules.Drain);
     }
 }

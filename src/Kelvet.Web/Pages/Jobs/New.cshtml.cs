@@ -1,5 +1,6 @@
 using Kelvet.Core.Machines;
-using Kelvet.Core.Signals;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -8,7 +9,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>Takes a machine in.</summary>
-public sealed class NewModel(JobStore store, Shop shop, HouseRules house, Visitor visitor) : PageModel
+public sealed class NewModel(JobStore store, Shop shop, HouseRules house, Visitor visitor) : FormPage, ITellsFields
 {
     [BindProperty]
     public IntakeForm Form { get; set; } = new();
@@ -18,17 +19,24 @@ public sealed class NewModel(JobStore store, Shop shop, HouseRules house, Visito
     /// <summary>The tables that a board may go by.</summary>
     public SignalLibrary Signals { get; private set; } = SignalLibrary.Standard;
 
+    /// <summary>An ordinary office machine, to be changed to what came in.</summary>
     public async Task OnGetAsync()
+    {
+        await ShowAsync();
+        Form = IntakeForm.Usual();
+        Form.Spares = [.. Shelf.Select(u => u.Id.Value)];
+    }
+
+    /// <inheritdoc/>
+    protected override async Task ShowAsync()
     {
         Signals = (await house.CurrentAsync()).Atlas.Signals;
         Shelf = await shop.ShelfAsync();
-        Form.Spares = [.. Shelf.Select(u => u.Id.Value)];
     }
 
     public async Task<IActionResult> OnPostAsync()
     {
-        Shelf = await shop.ShelfAsync();
-        Signals = (await house.CurrentAsync()).Atlas.Signals;
+        await ShowAsync();
         foreach (var (field, state) in ModelState.Where(s => s.Value?.Errors.Count > 0))
             Form.Wrong[field.Replace("Form.", "", StringComparison.Ordinal)] = $"\"{state!.AttemptedValue}\" cannot be read here.";
         if (Form.Open(Shelf) is not { } job) return Page();

@@ -8,33 +8,42 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>Brings a part to the bench in the course of a job: from the shelf, or described here.</summary>
-public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor visitor, Shop shop) : JobPageModel(store, readings, visitor)
+public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, Shop shop) : JobPageModel(store, readings, visitor)
 {
     /// <summary>Shelf parts that this job does not have yet.</summary>
     public IReadOnlyList<Unit> Shelf { get; private set; } = [];
 
-    public string? Problem { get; private set; }
-
+    /// <summary>Shows what can come in.</summary>
     public async Task OnGetAsync() => Shelf = [.. (await shop.ShelfAsync()).Where(u => !Job.Bench.Now.Parts.Has(u.Id))];
 
-    public async Task<IActionResult> OnPostShelfAsync(string unit, Guid stepId)
+    /// <inheritdoc/>
+    protected override async Task ShowAsync()
     {
+        await ReadAsync();
         await OnGetAsync();
-        if (Shelf.FirstOrDefault(u => u.Id.Value == unit) is not { } part) return Problematic("That part is no longer on the shelf list. Choose another.");
+    }
+
+    /// <summary>A part of the shelf comes in.</summary>
+    public async Task<IActionResult> OnPostShelfAsync(string? unit, Guid stepId)
+    {
+        await ShowAsync();
+        if (Shelf.FirstOrDefault(u => u.Id.Value == unit) is not { } part) return await RefusedAsync("That part is no longer on the shelf list. Choose another.");
         return await ArriveAsync(part, stepId);
     }
 
-    public async Task<IActionResult> OnPostAsync(UnitKind kind, string? name, string? serial, Origin origin, Guid stepId)
+    /// <summary>A part that is described comes in.</summary>
+    public async Task<IActionResult> OnPostAsync(UnitKind? kind, string? name, string? serial, Origin? origin, Guid stepId)
     {
-        await OnGetAsync();
+        await ShowAsync();
+        if (kind is not { } sort) return await RefusedAsync("Choose what kind of part it is.", "kind");
         try
         {
-            var unit = UnitForm.Like(Job.Bench.Now, kind, FreeId(kind), name ?? "", origin) with { Serial = serial?.Trim() ?? "" };
+            var unit = UnitForm.Like(Job.Bench.Now, sort, FreeId(sort), name ?? "", origin ?? Origin.Shelf) with { Serial = serial?.Trim() ?? "" };
             return await ArriveAsync(unit, stepId);
         }
         catch (ArgumentException e)
         {
-            return Problematic(UnitForm.Plainly(e));
+            return await RefusedAsync(UnitForm.Plainly(e));
         }
     }
 
@@ -42,12 +51,13 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
     {
         try
         {
-            var stored = await Store.AppendAsync(Number, new ArrivalEntry(stepId == Guid.Empty ? Guid.NewGuid() : stepId, unit) { By = Visitor.Name }, HttpContext.RequestAborted);
-            return Redirect($"/jobs/{Number}?said={stored.Bench.Lines.Length}&pick={unit.Id}");
+            var entry = new ArrivalEntry(stepId == Guid.Empty ? Guid.NewGuid() : stepId, unit);
+            var answer = await desk.RecordWordsAsync(Number, entry, null, Attachments.None, await DeskAsync(), HttpContext.RequestAborted);
+            return Redirect($"/jobs/{Number}?said={answer.Job.Bench.Lines.Length}&pick={unit.Id}");
         }
         catch (EntryRefusedException e)
         {
-            return Problematic(e.Message);
+            return await RefusedAsync(e.Message);
         }
     }
 
@@ -55,14 +65,8 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
     {
         for (var n = 1; ; n++)
         {
-            var id = new UnitId($"extra-{Core.Files.DataPart.Dashed(kind)}-{n}");
+            var id = new UnitId($"extra-{Core.Text.Dashed.Of(kind)}-{n}");
             if (!Job.Bench.Now.Parts.Has(id)) return id;
         }
-    }
-
-    private PageResult Problematic(string why)
-    {
-        Problem = why;
-        return Page();
     }
 }

@@ -1,0 +1,109 @@
+using Kelvet.Core.Text;
+
+namespace Kelvet.Core.Machines;
+
+/// <summary>
+/// The text forms of places, outputs and changes as job files, addresses and the log hold them: "memory.A2",
+/// "card.1/DP 1", "swap supply spare-supply". Nowhere else are they written or read.
+/// </summary>
+public static class MachineFormat
+{
+    /// <summary>"supply", "memory.A2".</summary>
+    public static string Write(Place place) => Place.HasParts(place.Kind) ? $"{Dashed.Of(place.Kind)}.{place.Part}" : Dashed.Of(place.Kind);
+
+    /// <summary>"board/HDMI", "card.1/DP 1".</summary>
+    public static string Write(OutputRef output) => $"{Write(output.Source)}/{output.Output}";
+
+    /// <summary>"swap supply spare-supply", "fit stick-1 memory.A2", "display-at board/DP 1", "clear-cmos".</summary>
+    public static string Write(Change change)
+    {
+        var verb = Dashed.Of(change.Act);
+        return change switch
+        {
+            Change.Fit c => $"{verb} {c.Unit} {Write(c.Place)}",
+            Change.Move c => $"{verb} {c.Unit} {Write(c.Place)}",
+            Change.Swap c => $"{verb} {c.Out} {c.In}",
+            Change.StartWith c => $"{verb} {Dashed.Of(c.Method)}",
+            Change.DisplayAt c => $"{verb} {Write(c.Output)}",
+            Change.ClearCmos => verb,
+            _ => $"{verb} {change.Subject}",
+        };
+    }
+
+    /// <summary>Reads a place.</summary>
+    public static bool TryRead(string? text, out Place place)
+    {
+        place = default;
+        if (string.IsNullOrEmpty(text)) return false;
+        var dot = text.IndexOf('.');
+        var head = dot < 0 ? text : text[..dot];
+        var part = dot < 0 ? "" : text[(dot + 1)..];
+        return Dashed.TryRead<PlaceKind>(head, out var kind) && Place.TryMake(kind, part, out place);
+    }
+
+    /// <summary>Reads an output.</summary>
+    public static bool TryRead(string? text, out OutputRef output)
+    {
+        output = default;
+        var slash = text?.IndexOf('/') ?? -1;
+        if (slash < 0 || !TryRead(text![..slash], out Place place)) return false;
+        var name = text[(slash + 1)..];
+        if (place.Kind is not (PlaceKind.Board or PlaceKind.Card) || !SlotName.IsValid(name)) return false;
+        output = new OutputRef(place, name);
+        return true;
+    }
+
+    /// <summary>Reads a change; when it cannot, says what was expected.</summary>
+    public static bool TryRead(string? text, out Change change, out string expected)
+    {
+        change = new Change.ClearCmos();
+        expected = "";
+        var head = (text ?? "").Trim();
+        var rest = "";
+        if (head.IndexOf(' ') is > 0 and var space) (head, rest) = (head[..space], head[(space + 1)..].Trim());
+        if (!Dashed.TryRead<ActKind>(head, out var act))
+        {
+            expected = "fit, remove, move, swap, reseat, connect, bypass, start-with, display-at, clear-cmos, clean, straighten, repaste, flash, rewire, set or isolate";
+            return false;
+        }
+
+        if (Read(act, rest) is { } read)
+        {
+            change = read;
+            return true;
+        }
+
+        expected = act switch
+        {
+            ActKind.ClearCmos => "\"clear-cmos\" alone",
+            ActKind.Swap => "\"swap UNIT-OUT UNIT-IN\"",
+            ActKind.Fit or ActKind.Move => $"\"{head} UNIT PLACE\", with a place such as supply, memory.A2 or card.1",
+            ActKind.StartWith => "\"start-with case-switch\" or \"start-with header-pins\"",
+            ActKind.DisplayAt => "\"display-at board/HDMI\" or \"display-at card.1/DP 1\"",
+            _ => $"\"{head} UNIT\"",
+        };
+        return false;
+    }
+
+    private static Change? Read(ActKind act, string rest)
+    {
+        var words = rest.Split(' ', 2, StringSplitOptions.TrimEntries);
+        UnitId? first = UnitId.IsValid(words[0]) ? new UnitId(words[0]) : null;
+        var second = words.Length > 1 ? words[1] : "";
+        UnitId? only = words.Length == 1 ? first : null;
+        return act switch
+        {
+            ActKind.ClearCmos => rest.Length == 0 ? new Change.ClearCmos() : null,
+            ActKind.StartWith => Dashed.TryRead<StartMethod>(rest, out var method) ? new Change.StartWith(method) : null,
+            ActKind.DisplayAt => TryRead(rest, out OutputRef output) ? new Change.DisplayAt(output) : null,
+            ActKind.Swap => first is { } o && UnitId.IsValid(second) ? new Change.Swap(o, new UnitId(second)) : null,
+            ActKind.Fit => first is { } u && TryRead(second, out Place place) ? new Change.Fit(u, place) : null,
+            ActKind.Move => first is { } u && TryRead(second, out Place to) ? new Change.Move(u, to) : null,
+            ActKind.Remove => only is { } u ? new Change.Remove(u) : null,
+            ActKind.Reseat => only is { } u ? new Change.Reseat(u) : null,
+            ActKind.Connect => only is { } u ? new Change.Connect(u) : null,
+            ActKind.Bypass => only is { } u ? new Change.Bypass(u) : null,
+            _ => only is { } u && Acts.RemedyOf(act) is { } remedy ? new Change.Mend(remedy, u) : null,
+        };
+    }
+}

@@ -1,0 +1,138 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Proving;
+
+namespace Kelvet.Core.Planning;
+
+/// <summary>
+/// The order in which it is asked what to do next: is it safe, was it reproduced, does the next move follow from what is
+/// known, can a proof be completed, what does the shop do first, what does its order of work or the weighing say, and what
+/// is left when nothing tells more. Bench and simulation ask here. What is weighed is weighed when first asked for.
+/// </summary>
+internal sealed class Policy
+{
+    /// <summary>From here on completing the proof goes before telling the rest apart.</summary>
+    private const double WorthProving = 0.8;
+
+    /// <summary>When nothing tells more, the likeliest unit is dealt with from here on.</summary>
+    private const double WorthActingOn = 0.3;
+
+    /// <summary>Minutes that getting a part is taken to cost when it is weighed against steps at hand.</summary>
+    private const double PartMinutes = 12;
+
+    private readonly BenchDiagnosis _diagnosis;
+    private readonly School _school;
+    private readonly Preferences _preferences;
+    private readonly BenchJob _job;
+    private readonly Lazy<Beliefs> _beliefs;
+    private readonly Lazy<(Assessment Assessment, Prospect Prospect)[]> _all;
+    private readonly Lazy<(Assessment Assessment, Prospect Prospect)[]> _useful;
+
+    public Policy(BenchDiagnosis diagnosis, School school, Preferences preferences)
+    {
+        _diagnosis = diagnosis;
+        _school = school;
+        _preferences = preferences;
+        _job = diagnosis.Job;
+        _beliefs = new Lazy<Beliefs>(() => new Beliefs(diagnosis));
+        _all = new(() => [.. preferences.Allowed(diagnosis, Candidates.From(_job, diagnosis.Atlas)).Select(Beliefs.Assess)]);
+        _useful = new(() => [.. _all.Value.Where(a => a.Assessment is { WhyNot: WhyNot.WorthIt, Candidate.Missing: null }).OrderByDescending(a => a.Assessment.Rate)]);
+    }
+
+    public Beliefs Beliefs => _beliefs.Value;
+
+    /// <summary>Steps at hand that tell something, best first.</summary>
+    public ImmutableArray<Assessment> Ranked => [.. _useful.Value.Select(a => a.Assessment)];
+
+    /// <summary>Steps at hand that tell nothing.</summary>
+    public ImmutableArray<Assessment> Pointless => [.. _all.Value.Select(a => a.Assessment).Where(a => a.WhyNot != WhyNot.WorthIt && a.Candidate.Missing is null)];
+
+    /// <summary>Steps that would tell something with a part that is not here, best first.</summary>
+    public ImmutableArray<Assessment> WithAPart =>
+        [.. _all.Value.Select(a => a.Assessment).Where(a => a.WhyNot == WhyNot.WorthIt && a.Candidate.Missing is not null).OrderByDescending(a => a.Rate)];
+
+    /// <summary>A step weighed, as it was weighed before where it was.</summary>
+    public Assessment Weighed(Candidate step) =>
+        (_all.IsValueCreated ? _all.Value.Select(a => a.Assessment).FirstOrDefault(a => ReferenceEquals(a.Candidate, step)) : null) ?? Beliefs.Assess(step).Assessment;
+
+    public Decision Decide() => MakingSafe() ?? Reproducing() ?? Closing.Of(_diagnosis) ?? Proving() ?? HouseFirst() ?? Narrowing() ?? WhenNothingTells();
+
+    /// <summary>What must be done before anybody powers it; null when it may be powered.</summary>
+    private Decision? MakingSafe()
+    {
+        if (Safety.WhyNotPowered(_job, _job.Now) is not { } block) return null;
+        var safe = new Decision(Phase.MakeSafe, AdviceKind.MakeSafe) { Block = block };
+        return block switch
+        {
+            PowerBlock.LookOverBoard => Looking(Safety.LookOverBoard),
+            PowerBlock.LookForDamp or PowerBlock.StillDamp => Looking(Safety.LookForDamp),
+            PowerBlock.NoCooler => Fitting(UnitKind.Cooler, Place.Cooler),
+            _ => Fitting(UnitKind.Supply, Place.Supply),
+        };
+
+        Decision Looking(string id) => _diagnosis.Atlas.Check(id) is { } check && _job.Now.Board is { } board
+            ? safe with { Step = Candidates.Looking(check, board, _job.Now, _diagnosis.Atlas), About = board }
+            : safe;
+
+        Decision Fitting(UnitKind kind, Place place)
+        {
+            var parts = _job.Now.Parts;
+            var spares = parts.All.Where(u => u.Kind == kind && !_job.Now.Now.Has(u.Id) && Safety.WhyNeverAgain(_job, u.Id) is null);
+            var about = _job.Now.Now[place] is { } id ? parts[id] : null;
+            if (spares.MaxBy(u => u.Origin == Origin.Shelf) is { } spare)
+            {
+                Change change = about is null ? new Change.Fit(spare.Id, place) : new Change.Swap(about.Id, spare.Id);
+                return safe with { Step = Candidates.Of([change], _job.Now, _job.Now.After(change), _diagnosis.Atlas), About = about, StandIn = spare };
+            }
+
+            return safe with { About = about, Missing = Candidates.Replacement(about ?? Unit.Plain(new UnitId("missing"), kind, "missing", Origin.Customer), parts) };
+        }
+    }
+
+    private Decision? Reproducing() => _job.Trials.Length == 0 ? new Decision(Phase.Reproduce, AdviceKind.LookThenStart) : null;
+
+    private Decision? Proving()
+    {
+        foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= WorthProving && !Closing.IsSettled(_diagnosis, s)))
+        {
+            if (Ranked.Where(a => a.Proves?.Id == suspect.Unit.Id).MinBy(a => a.Candidate.Minutes.Value) is not { } step) continue;
+            return new Decision(Phase.Prove, AdviceKind.CompleteProof) { Step = step.Candidate, About = suspect.Unit, Probability = suspect.Probability };
+        }
+
+        return null;
+    }
+
+    private Decision? HouseFirst() => _preferences.First(_diagnosis, _all.Value.Select(a => a.Assessment)) is { } preferred
+        ? new Decision(Phase.Narrow, AdviceKind.HouseFirst) { Step = preferred.Candidate }
+        : null;
+
+    private Decision? Narrowing() => _school.WeighsEverything ? Weighing() : Following();
+
+    private Decision? Weighing()
+    {
+        var useful = _useful.Value;
+        var best = Beliefs.Choice.Best([.. useful.Select(a => a.Prospect)], [.. useful.Select(a => a.Assessment.Gain)], [.. useful.Select(a => Beliefs.Penalty(a.Assessment))]);
+        if (best < 0) return null;
+        var next = useful[best].Assessment;
+        return WithAPart is [var wanted, ..] && wanted.Gain / (wanted.Candidate.Minutes.Value + PartMinutes) > next.Rate
+            ? new Decision(Phase.Stuck, AdviceKind.PartTellsMore) { Missing = wanted.Candidate.Missing, WithAPart = wanted.Candidate }
+            : new Decision(Phase.Narrow, AdviceKind.TellsMost) { Step = next.Candidate };
+    }
+
+    private Decision? Following()
+    {
+        var telling = Ranked.Select(a => a.Candidate).ToHashSet();
+        var next = _school.Next(_job, telling, telling.Contains) ?? Ranked.FirstOrDefault()?.Candidate;
+        return next is null ? null : new Decision(Phase.Narrow, AdviceKind.NextOfSchool) { Step = next };
+    }
+
+    private Decision WhenNothingTells()
+    {
+        if (WithAPart is [var wanted, ..]) return new Decision(Phase.Stuck, AdviceKind.OnlyAPartTells) { Missing = wanted.Candidate.Missing, WithAPart = wanted.Candidate };
+        if (Closing.AgainstTheLikeliest(_diagnosis, WorthActingOn) is { } move) return move;
+        return !_job.Trials[^1].Seen.ShowsPicture && Closing.StillThere(_diagnosis, _job.Now.Now) < Closing.WorthTryingTogether
+            ? new Decision(Phase.ProveRuns, AdviceKind.MisSeen) { Step = Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas) }
+            : new Decision(Phase.Stuck, AdviceKind.NothingTells);
+    }
+}

@@ -1,0 +1,33 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Jobs;
+
+namespace Kelvet.Core.Proving;
+
+/// <summary>A log that no set of faults explains better than slips do.</summary>
+/// <param name="Lines">Lines most likely mis-recorded, or that a fault unknown to the atlas explains, worst first.</param>
+public sealed record Contradiction(ImmutableArray<int> Lines)
+{
+    /// <summary>A likelihood is put down to a slip when the rest of it is less than so many times the slip's part.</summary>
+    private const double SlipShare = 1;
+
+    /// <summary>Looks for one: lines that the likeliest explanations put down to slips.</summary>
+    /// <returns>Null when the log is explained.</returns>
+    public static Contradiction? In(BenchDiagnosis diagnosis)
+    {
+        var lines = new List<(int Line, double Share)>();
+        foreach (var piece in diagnosis.Evidence.Where(e => e.Trial is not null || e.Testimony?.Entry is ClaimEntry))
+        {
+            // Posterior share of hypotheses under which this line is mostly a slip.
+            double slipped = 0, all = 0;
+            foreach (var h in diagnosis.Hypotheses)
+            {
+                all += h.Probability;
+                if (piece.Column.Explained(h.Faults.AsSpan()) < SlipShare * piece.Column.Offset) slipped += h.Probability;
+            }
+
+            if (all > 0 && slipped / all > 0.5) lines.Add((piece.Line, slipped / all));
+        }
+
+        return lines.Count == 0 ? null : new Contradiction([.. lines.OrderByDescending(l => l.Share).ThenBy(l => l.Line).Select(l => l.Line)]);
+    }
+}

@@ -1,0 +1,59 @@
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
+
+namespace Kelvet.Core.Words;
+
+/// <summary>Words for what is done to a machine and what holds it down.</summary>
+public static class MachineWords
+{
+    /// <summary>What holds a ceiling down, in words.</summary>
+    public static string Words(this CeilingReason reason) => reason switch
+    {
+        CeilingReason.NoSupply => "no power supply is connected",
+        CeilingReason.NoBoard => "no board is on the bench",
+        CeilingReason.NoSwitch => "no case switch is connected to start it",
+        CeilingReason.NoCpu => "no CPU is fitted",
+        CeilingReason.NoMemory => "no memory is fitted",
+        CeilingReason.NoMonitor => "no monitor is connected",
+        CeilingReason.NoCable => "no video cable is connected",
+        CeilingReason.NoOutput => "the monitor is not plugged into an output",
+        CeilingReason.CpuWithoutGraphics => "the monitor is on the board, and this CPU has no graphics to drive it",
+        CeilingReason.BoardBesideCard => "the monitor is on the board beside a fitted card, which usually takes the picture",
+        CeilingReason.CardNotFitted => "the monitor is on a card that is not fitted",
+        CeilingReason.NoDrive => "no drive is connected",
+        _ => reason.ToString(),
+    };
+
+    /// <summary>All that holds a ceiling down, in words; empty when nothing does.</summary>
+    public static string Words(this Ceiling ceiling) => string.Join("; ", ceiling.Reasons.Select(Words));
+
+    /// <summary>A change in the trade's words, with the units' names.</summary>
+    public static string Words(this Change change, Parts parts)
+    {
+        string Name(UnitId id) => parts.Find(id)?.Name ?? id.Value;
+        return change switch
+        {
+            Change.Fit c => $"fit {Name(c.Unit)} in {c.Place.Words()}",
+            Change.Remove c => $"take out {Name(c.Unit)}",
+            Change.Move c => $"move {Name(c.Unit)} to {c.Place.Words()}",
+            Change.Swap c => $"swap {Name(c.Out)} for {Name(c.In)}",
+            Change.Reseat c => $"reseat {Name(c.Unit)}",
+            Change.Connect c => $"connect {Name(c.Unit)}",
+            Change.Bypass c => $"bypass {Name(c.Unit)}",
+            Change.StartWith { Method: StartMethod.CaseSwitch } => "start with the case switch",
+            Change.StartWith => "start at the header pins",
+            Change.DisplayAt c => $"monitor on {c.Output.Words()}",
+            Change.ClearCmos => "clear CMOS",
+            Change.Mend { Remedy: Remedy.Isolate } c => $"run {Name(c.Unit)} out of the case",
+            Change.Mend { Remedy: Remedy.Straighten } c => $"straighten the socket pins of {Name(c.Unit)}",
+            Change.Mend { Remedy: Remedy.Flash } c => $"flash the firmware of {Name(c.Unit)}",
+            Change.Mend { Remedy: Remedy.Set } c => $"set {Name(c.Unit)} right",
+            Change.Mend c => $"{c.Remedy.ToString().ToLowerInvariant()} {Name(c.Unit)}",
+            _ => throw new ArgumentException($"No words for {change.GetType().Name}.", nameof(change)),
+        };
+    }
+
+    /// <summary>Several changes in words, with commas between.</summary>
+    public static string Words(this IEnumerable<Change> changes, Parts parts) => string.Join(", ", changes.Select(c => c.Words(parts)));
+}

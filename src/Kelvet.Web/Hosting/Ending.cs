@@ -1,0 +1,11 @@
+namespace Kelvet.Web.Hosting;
+
+/// <summary>How the program ends: whether a part of it failed, so that whoever started it is told by the exit code.</summary>
+public sealed class Ending
+{
+    /// <summary>Whether a part of it failed.</summary>
+    public bool Failed { get; private set; }
+
+    /// <summary>A part of it failed.</summary>
+    public void Fail() => Failed = true;
+}
