@@ -64,10 +64,10 @@ public class BenchTests
         await PostAsync(shop, "/jobs/1007", "On");
         var live = await shop.GetAsync(look);
         Assert.NotNull(live.QuerySelector("#record .gate [formaction*=Off]"));
-        Assert.Null(live.QuerySelector("#record [name=found]"));
+        Assert.Null(live.QuerySelector("#record .stage[name=found]"));
         Assert.EndsWith(look, (await shop.SendAsync(live, "#record", [], action: "/jobs/1007?handler=Off")).Response.Headers.Location!.ToString());
         var draining = await shop.GetAsync(look);
-        Assert.All(draining.QuerySelectorAll("#record [name=found]"), b => Assert.NotEqual("", b.GetAttribute("data-waits")));
+        Assert.All(draining.QuerySelectorAll("#record .stage[name=found]"), b => Assert.NotEqual("", b.GetAttribute("data-waits")));
         Assert.Contains("hands off until the countdown ends", draining.QuerySelector("#record")!.TextContent);
         foreach (var outside in new[] { "check=look-monitor&checked=monitor", "check=read-rails-loaded&checked=supply" })
         {
@@ -153,12 +153,12 @@ public class BenchTests
         await using var shop = await Workshop.OpenAsync(demo: true);
         await using var scope = shop.Services.CreateAsyncScope();
         var bench = scope.ServiceProvider.GetRequiredService<BenchState>();
-        var job = (await shop.WithStoreAsync(s => s.FindAsync(1001)))!;
+        var job = (await shop.WithStoreAsync(s => s.FindAsync(1003)))!;
         var desk = scope.ServiceProvider.GetRequiredService<Desk>();
         var rules = await scope.ServiceProvider.GetRequiredService<HouseRules>().CurrentAsync();
-        await desk.RecordWordsAsync(1001, new NoteEntry(Guid.NewGuid()) { Note = "a photo" }, null, new Attachments([0xff, 0xd8], []), new DeskRules("Ada", rules.Set, rules.Drain));
+        await desk.RecordWordsAsync(1003, new NoteEntry(Guid.NewGuid()) { Note = "a photo" }, null, new Attachments([0xff, 0xd8], []), new DeskRules("Ada", rules.Set, rules.Drain));
         var id = (await bench.PhotosAsync(job.Row.Id)).SelectMany(p => p).Single();
-        Assert.Equal(HttpStatusCode.OK, (await shop.Client.GetAsync(new Uri($"/jobs/1001/photos/{id}", UriKind.Relative))).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await shop.Client.GetAsync(new Uri($"/jobs/1003/photos/{id}", UriKind.Relative))).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await shop.Client.GetAsync(new Uri($"/jobs/1002/photos/{id}", UriKind.Relative))).StatusCode);
     }
 

@@ -175,12 +175,12 @@ public sealed class SignalTests
         await using var shop = await Workshop.OpenAsync(demo: true);
         var line = await shop.WithStoreAsync(async s => (await s.FindAsync(1007))!.Bench.Lines.Last(l => l.Written is TrialEntry { Signs.Code: "" }).Number);
         var page = $"/jobs/1007/log/{line}";
-        (string, string)[] form = [("reason", "the reader's card was read"), ("low", "4"), ("high", "5"), ("signs.code", corrected), ("signs.beeps", "3 short"), ("stepId", Guid.NewGuid().ToString()), ("what", "replace")];
+        (string, string)[] form = [("Form.Reason", "the reader's card was read"), ("Form.Low", "4"), ("Form.High", "5"), ("Form.Signs.Code", corrected), ("Form.Signs.Beeps", "3 short"), ("stepId", Guid.NewGuid().ToString()), ("Form.What", "Correct")];
 
         var (_, refused) = await UploadAsync(shop, page, page, "capture", "card.txt", "55\n"u8.ToArray(), form);
         Assert.Contains("card.txt, line 1", refused.QuerySelector("[role=alert]")!.TextContent);
         Assert.Equal(("3 short", "the reader's card was read"), (refused.QuerySelector("#beeps")!.GetAttribute("value"), refused.QuerySelector("#reason")!.GetAttribute("value")));
-        Assert.Equal("4", refused.QuerySelector("#low option[selected]")!.GetAttribute("value"));
+        Assert.Equal("4", refused.QuerySelector("#low-correct option[selected]")!.GetAttribute("value"));
 
         var (status, _) = await UploadAsync(shop, page, page, "capture", "card.txt", "# kelvet-codes 1\n0.1 02\n0.9 56\n"u8.ToArray(), form);
         Assert.Equal(HttpStatusCode.Redirect, status);
@@ -228,7 +228,7 @@ public sealed class SignalTests
         // Both at once: both are shown and both are kept.
         await store.PlugAsync(all[0].Id, 1010);
         await readers.ReloadAsync();
-        readers.MachineStarted(1010);
+        await shop.StartAsync("/jobs/1010");
         for (var i = 0; i < 400 && readers.Shown(1010, SignalLibrary.Standard, []) is not [{ Total: > 2 }, { Total: > 2 }]; i++) await Task.Delay(25);
         Assert.Equal(2, (await shop.GetAsync("/jobs/1010")).QuerySelectorAll(".reader").Length);
         await shop.RecordAsync("/jobs/1010", "4");

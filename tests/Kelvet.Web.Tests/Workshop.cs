@@ -9,6 +9,7 @@ using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.TestHost;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging;
 
 namespace Kelvet.Web.Tests;
 
@@ -36,20 +37,46 @@ public sealed class Workshop : IAsyncDisposable
 
     public HttpClient Client => _client;
 
+    /// <summary>What was logged, for tests of the log.</summary>
+    public Notes Logged { get; private init; } = new();
+
+    /// <summary>Opens a shop of its own; its database is a copy of one that is made once.</summary>
     public static async Task<Workshop> OpenAsync(bool demo = false, string? folder = null, Action<IServiceCollection>? also = null)
     {
-        folder ??= Directory.CreateTempSubdirectory("kelvet-test-").FullName;
+        if (folder is null)
+        {
+            folder = Directory.CreateTempSubdirectory("kelvet-test-").FullName;
+            File.Copy(await (demo ? DemoMade : EmptyMade).Value, Path.Combine(folder, Database.FileName));
+        }
+
+        return await StartAsync(demo, folder, also);
+    }
+
+    private static readonly Lazy<Task<string>> DemoMade = new(() => MadeAsync(true));
+    private static readonly Lazy<Task<string>> EmptyMade = new(() => MadeAsync(false));
+
+    private static async Task<string> MadeAsync(bool demo)
+    {
+        var folder = Directory.CreateTempSubdirectory("kelvet-made-").FullName;
+        await using (await StartAsync(demo, folder, null))
+            return Database.Backup(Path.Combine(folder, Database.FileName), Directory.CreateTempSubdirectory("kelvet-copy-").FullName, TimeProvider.System);
+    }
+
+    private static async Task<Workshop> StartAsync(bool demo, string folder, Action<IServiceCollection>? also)
+    {
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ApplicationName = "Kelvet.Web", ContentRootPath = AppContext.BaseDirectory });
         builder.WebHost.UseTestServer();
         Server.AddServices(builder.Services, folder);
         var clock = new BenchClock();
         builder.Services.AddSingleton<TimeProvider>(clock);
         also?.Invoke(builder.Services);
+        var notes = new Notes();
+        builder.Logging.ClearProviders().AddProvider(notes).AddFilter("Microsoft.EntityFrameworkCore", LogLevel.Warning);
         var app = builder.Build();
         Server.UsePipeline(app);
         await Server.PrepareAsync(app, folder, demo);
         await app.StartAsync();
-        return new Workshop(app, folder, clock);
+        return new Workshop(app, folder, clock) { Logged = notes };
     }
 
     public async Task<T> WithStoreAsync<T>(Func<JobStore, Task<T>> use)
@@ -168,4 +195,30 @@ public sealed class BenchClock : TimeProvider
 
     /// <summary>Somebody sets the wall clock; no time passes.</summary>
     public void Set(TimeSpan by) => _set += by;
+}
+
+/// <summary>A log that a test reads.</summary>
+public sealed class Notes : ILoggerProvider
+{
+    private readonly System.Collections.Concurrent.ConcurrentQueue<string> _lines = new();
+
+    /// <summary>Every line, oldest first: level, category, message.</summary>
+    public IReadOnlyCollection<string> Lines => _lines;
+
+    public ILogger CreateLogger(string categoryName) => new Writer(this, categoryName);
+
+    public void Dispose()
+    {
+    }
+
+    private sealed class Writer(Notes notes, string category) : ILogger
+    {
+        public IDisposable? BeginScope<TState>(TState state)
+            where TState : notnull => null;
+
+        public bool IsEnabled(LogLevel logLevel) => logLevel >= LogLevel.Information;
+
+        public void Log<TState>(LogLevel logLevel, EventId eventId, TState state, Exception? exception, Func<TState, Exception?, string> formatter) =>
+            notes._lines.Enqueue($"{logLevel} {category[(category.LastIndexOf('.') + 1)..]} {formatter(state, exception)} {exception?.Message}");
+    }
 }
