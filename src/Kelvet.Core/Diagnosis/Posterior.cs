@@ -2,8 +2,6 @@ using System.Collections.Immutable;
 using System.Numerics;
 using System.Runtime.InteropServices;
 using Kelvet.Core.Evidence;
-using Kelvet.Core.Faults;
-using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Diagnosis;
 

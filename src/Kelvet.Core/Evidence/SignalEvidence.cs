@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Hearing;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;

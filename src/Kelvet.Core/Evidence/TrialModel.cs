@@ -1,6 +1,5 @@
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
-using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Evidence;
 

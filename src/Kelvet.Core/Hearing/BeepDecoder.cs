@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Observed;
-using Kelvet.Core.Tables;
 using NWaves.Filters.Fda;
 using NWaves.Transforms;
 using NWaves.Windows;

@@ -1,6 +1,4 @@
-using System.Collections.Immutable;
 using Kelvet.Core.Observed;
-using Kelvet.Core.Tables;
 
 namespace Kelvet.Core.Hearing;
 

@@ -2,8 +2,6 @@ using System.Collections.Immutable;
 using System.Diagnostics.Metrics;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
-using Kelvet.Core.Tables;
-using Kelvet.Core.Words;
 
 namespace Kelvet.Core.Jobs;
 

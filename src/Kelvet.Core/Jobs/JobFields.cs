@@ -13,8 +13,6 @@ namespace Kelvet.Core.Jobs;
 /// </summary>
 internal static class JobFields
 {
-    private const string SlotPattern = "[A-Za-z0-9][A-Za-z0-9 -]{0,19}";
-
     private static readonly Form<UnitId> UnitForm = Forms.Id.As(v => new UnitId(v), v => v.Value);
     private static readonly Form<string> SlotForm = new(p => p.Text(20), v => v, () => Forms.Ref("slot"), "a name as printed");
 
@@ -266,7 +264,7 @@ internal static class JobFields
         {
             ["type"] = "object",
             ["maxProperties"] = Parts.Most,
-            ["propertyNames"] = new JsonObject { ["pattern"] = $"^({string.Join('|', Enum.GetValues<PlaceKind>().Select(k => Dashed.Of(k) + (Place.HasParts(k) ? $"\\.{SlotPattern}" : "")))})$" },
+            ["propertyNames"] = new JsonObject { ["pattern"] = $"^({MachineFormat.PlacePattern})$" },
             ["additionalProperties"] = Forms.Ref("id"),
         },
         "place → unit id");

@@ -1,5 +1,4 @@
 using Kelvet.Core.Machines;
-using Kelvet.Core.Planning;
 
 namespace Kelvet.Core.Jobs;
 

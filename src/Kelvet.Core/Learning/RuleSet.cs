@@ -2,8 +2,6 @@ using System.Collections.Immutable;
 using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
-using Kelvet.Core.Faults;
-using Kelvet.Core.Planning;
 
 namespace Kelvet.Core.Learning;
 

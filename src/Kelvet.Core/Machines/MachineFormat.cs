@@ -8,6 +8,25 @@ namespace Kelvet.Core.Machines;
 /// </summary>
 public static class MachineFormat
 {
+    /// <summary>Regular expressions of the forms, for the JSON Schema.</summary>
+    internal const string SlotPattern = "[A-Za-z0-9][A-Za-z0-9 -]{0,19}";
+
+    private const string UnitPattern = "[a-z0-9][a-z0-9-]{0,39}";
+
+    internal static string PlacePattern { get; } = string.Join('|', Enum.GetValues<PlaceKind>().Select(k => Dashed.Of(k) + (Place.HasParts(k) ? $"\\.{SlotPattern}" : "")));
+
+    internal static string OutputPattern { get; } = $"(board|card\\.{SlotPattern})/{SlotPattern}";
+
+    internal static string ChangePattern { get; } = string.Join('|', Enum.GetValues<ActKind>().Select(a => Dashed.Of(a) + a switch
+    {
+        ActKind.ClearCmos => "",
+        ActKind.Fit or ActKind.Move => $" {UnitPattern} ({PlacePattern})",
+        ActKind.Swap => $" {UnitPattern} {UnitPattern}",
+        ActKind.StartWith => $" ({string.Join('|', Dashed.All<StartMethod>())})",
+        ActKind.DisplayAt => $" {OutputPattern}",
+        _ => $" {UnitPattern}",
+    }));
+
     /// <summary>"supply", "memory.A2".</summary>
     public static string Write(Place place) => Place.HasParts(place.Kind) ? $"{Dashed.Of(place.Kind)}.{place.Part}" : Dashed.Of(place.Kind);
 

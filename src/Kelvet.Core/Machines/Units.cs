@@ -1,7 +1,4 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Observed;
-using Kelvet.Core.Tables;
-using Kelvet.Core.Words;
 
 namespace Kelvet.Core.Machines;
 

@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.RegularExpressions;
-using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Observed;
 

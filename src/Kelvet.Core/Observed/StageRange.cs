@@ -1,6 +1,4 @@
 using Kelvet.Core.Machines;
-using Kelvet.Core.Tables;
-using Kelvet.Core.Words;
 
 namespace Kelvet.Core.Observed;
 

@@ -1,6 +1,4 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Jobs;
-using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Observed;
 

@@ -1,6 +1,3 @@
-using Kelvet.Core.Diagnosis;
-using Kelvet.Core.Machines;
-
 namespace Kelvet.Core.Planning;
 
 /// <summary>A step as the choice sees it: what it costs and how likely each outcome is under each hypothesis.</summary>

@@ -1,9 +1,6 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Observed;
-using Kelvet.Core.Tables;
-using Kelvet.Core.Words;
 
 namespace Kelvet.Core.Proving;
 

@@ -1,5 +1,3 @@
-using System.Collections.Immutable;
-
 namespace Kelvet.Core.Proving;
 
 /// <summary>How a unit stands after the log so far.</summary>

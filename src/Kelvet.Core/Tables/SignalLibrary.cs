@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
-using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Tables;
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using System.Text.RegularExpressions;
 using CsvHelper;
 using CsvHelper.Configuration;
 using Kelvet.Core.Machines;
@@ -12,7 +13,7 @@ namespace Kelvet.Core.Tables;
 /// Reads and writes a table of signals (docs/formats.md): comment lines "# key: value" at the head, then CSV (RFC 4180) with
 /// a header line. A mistake is reported with its line.
 /// </summary>
-public static class SignalTableFile
+public static partial class SignalTableFile
 {
     public const string Mark = "kelvet-signals 1";
 
@@ -39,7 +40,7 @@ public static class SignalTableFile
         {
             var line = lines[start][1..].Trim();
             start++;
-            if (line.IndexOf(':') is > 0 and var colon) head[line[..colon].Trim()] = (line[(colon + 1)..].Trim(), start);
+            if (line.IndexOf(':') is > 0 and var colon) head[line[..colon].Trim()] = (Armed(line[(colon + 1)..].Trim()), start);
             else if (start == 1 && line != Mark) throw Wrong(1, $"expected \"# {Mark}\"");
         }
 
@@ -76,6 +77,7 @@ public static class SignalTableFile
                 ShouldSkipRecord = r => r.Row.Parser.Record is [""],
             });
             int Line() => start + csv.Parser.RawRow;
+            string Cell(string column) => csv[column] is { } cell ? cell is ['\'', var first, ..] && Formula.Contains(first) ? cell[1..] : cell : "";
             if (!csv.Read() || !csv.ReadHeader()) throw Wrong(start + 1, $"expected the header line {string.Join(',', Columns)}");
             if (csv.HeaderRecord is [var only] && only.Split(';', '\t').Length > 1) throw Wrong(Line(), "the columns are parted by semicolons or tabs; save the file with commas");
             if (csv.HeaderRecord!.FirstOrDefault(c => !Columns.Contains(c)) is { } extra) throw Wrong(Line(), $"the column \"{extra}\" is not known; known are {string.Join(", ", Columns)}");
@@ -87,15 +89,15 @@ public static class SignalTableFile
                 var line = Line();
                 if (csv.Parser.Count != Columns.Length) throw Wrong(line, $"{csv.Parser.Count} fields; the header has {Columns.Length}");
                 if (rows.Count == MostRows) throw Wrong(line, $"{MostRows} rows are the most");
-                var signal = SignalText.Of(kind, csv["signal"]) ?? throw Wrong(line, $"\"{csv["signal"]}\" is not {SignalText.Expected(kind)}");
+                var signal = SignalText.Of(kind, Cell("signal")) ?? throw Wrong(line, $"\"{Cell("signal")}\" is not {SignalText.Expected(kind)}");
                 if (!seen.TryAdd(signal, line)) throw Wrong(line, $"{signal} stands in line {seen[signal]} already");
                 rows.Add(new SignalRow(
                     signal, Text("meaning", 200, true), Likelihoods(line), Text("causes", 300), Text("checks", 300), Text("term", 300), Text("source", 200, true),
-                    Enum.TryParse<Confidence>(csv["confidence"], true, out var c) && Enum.IsDefined(c) ? c : throw Wrong(line, $"confidence: \"{csv["confidence"]}\" is none of published, likely, doubtful")));
+                    Enum.TryParse<Confidence>(Cell("confidence"), true, out var c) && Enum.IsDefined(c) ? c : throw Wrong(line, $"confidence: \"{Cell("confidence")}\" is none of published, likely, doubtful")));
 
                 string Text(string column, int most, bool needed = false)
                 {
-                    var value = csv[column] ?? "";
+                    var value = Cell(column);
                     if (needed && value.Length == 0) throw Wrong(line, $"{column} is needed");
                     return value.Length <= most ? value : throw Wrong(line, $"{column} has {value.Length} characters; {most} is the most");
                 }
@@ -105,24 +107,27 @@ public static class SignalTableFile
 
             StallSignal Likelihoods(int line)
             {
-                var values = Enum.GetValues<StallDomain>().Select(d => Number(csv[d.ToString().ToLowerInvariant()] ?? "", 0, 1, line, d.ToString().ToLowerInvariant())).ToArray();
+                var values = Enum.GetValues<StallDomain>().Select(d => Number(Cell(d.ToString().ToLowerInvariant()), 0, 1, line, d.ToString().ToLowerInvariant())).ToArray();
                 return values.Any(v => v > 0) ? new StallSignal(values) : throw Wrong(line, "one of the six likelihoods must be above 0");
             }
         }
     }
 
-    /// <summary>Writes a table so that <see cref="Read"/> gives it back.</summary>
+    /// <summary>
+    /// Writes a table so that <see cref="Read"/> gives it back. What a spreadsheet would take for a formula gets an apostrophe
+    /// in front (OWASP, "CSV Injection"), which reading takes off again.
+    /// </summary>
     public static string Write(SignalTable table)
     {
         using var writer = new StringWriter { NewLine = "\n" };
         writer.WriteLine($"# {Mark}");
         writer.WriteLine($"# id: {table.Id}");
-        writer.WriteLine($"# name: {table.Name}");
+        writer.WriteLine($"# name: {Defused(table.Name)}");
         writer.WriteLine($"# kind: {table.Kind.ToString().ToLowerInvariant()}");
-        writer.WriteLine($"# version: {table.Version}");
+        writer.WriteLine($"# version: {Defused(table.Version)}");
         writer.WriteLine(string.Create(CultureInfo.InvariantCulture, $"# uncertainty: {table.Uncertainty}"));
-        if (table.About.Length > 0) writer.WriteLine($"# about: {table.About}");
-        using (var csv = new CsvWriter(writer, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n" }, leaveOpen: true))
+        if (table.About.Length > 0) writer.WriteLine($"# about: {Defused(table.About)}");
+        using (var csv = new CsvWriter(writer, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", InjectionOptions = InjectionOptions.Escape }, leaveOpen: true))
         {
             foreach (var column in Columns) csv.WriteField(column);
             csv.NextRecord();
@@ -142,4 +147,18 @@ public static class SignalTableFile
 
         return writer.ToString();
     }
+
+    /// <summary>Characters with which a formula begins.</summary>
+    private const string Formula = "=+-@\t\r";
+
+    /// <summary>A line of the head is split at commas by a spreadsheet: what would begin a formula behind one is defused.</summary>
+    private static string Defused(string text) => BehindComma().Replace(text, "$1'");
+
+    private static string Armed(string text) => BehindCommaDefused().Replace(text, "$1");
+
+    [GeneratedRegex(@"(,\s*)(?=[=+\-@])")]
+    private static partial Regex BehindComma();
+
+    [GeneratedRegex(@"(,\s*)'(?=[=+\-@])")]
+    private static partial Regex BehindCommaDefused();
 }

@@ -1,8 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using System.Text;
 using System.Text.Json;
-using Kelvet.Core.Planning;
 using YamlDotNet.Core;
 using YamlDotNet.RepresentationModel;
 

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Text.Json.Nodes;
-using Kelvet.Core.Planning;
 
 namespace Kelvet.Core.Text;
 

@@ -1,9 +1,5 @@
-using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Machines;
-using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
-using Kelvet.Core.Tables;
 
 namespace Kelvet.Core.Words;
 

@@ -1,10 +1,7 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Faults;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
-using Kelvet.Core.Tables;
 
 namespace Kelvet.Core.Words;
 

@@ -1,7 +1,4 @@
-using Kelvet.Core.Machines;
-using Kelvet.Core.Observed;
 using Kelvet.Core.Proving;
-using Kelvet.Core.Tables;
 
 namespace Kelvet.Core.Words;
 

@@ -70,7 +70,7 @@ function show(name, answer) {
   if (answer.signal && !answer.sure && noteField(name)) {
     const use = line('button', `Note "${answer.signal}" all the same`, 'button');
     use.type = 'button';
-    use.addEventListener('click', () => note(name, answer.signal));
+    use.addEventListener('click', () => note(name, answer.signal, answer.confidence));
   }
 }
 
@@ -84,19 +84,30 @@ const noted = {};
 
 function noteSure(name, answer) {
   if (answer.sure) {
-    note(name, answer.signal);
+    note(name, answer.signal, answer.confidence);
     noted[name] = answer.signal;
   } else if (noted[name] && noteField(name)?.value === noted[name]) {
     note(name, '');
   }
 }
 
-function note(name, value) {
+// How sure the ear was goes with what it heard; what is written by hand counts in full.
+function sureOf(name, confidence) {
+  const field = name === 'beeps' && document.getElementById('beeps-sure');
+  if (field) field.value = String(Math.min(1, Math.max(0.01, confidence)));
+}
+
+document.addEventListener('input', (event) => {
+  if (event.target.name === fields.beeps) sureOf('beeps', 1);
+});
+
+function note(name, value, confidence = 1) {
   noted[name] = '';
   const field = noteField(name);
   if (!field) return;
   field.value = value;
   field.dispatchEvent(new Event('input', { bubbles: true }));
+  sureOf(name, confidence);
   showNoted();
 }
 

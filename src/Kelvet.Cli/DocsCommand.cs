@@ -1,0 +1,53 @@
+using System.CommandLine;
+using System.Text;
+using System.Text.RegularExpressions;
+using Kelvet.Core.Jobs;
+
+namespace Kelvet.Cli;
+
+/// <summary>Writes what the documentation takes from the code: the job schema, the tables of fields, the drawing of the floors.</summary>
+internal static partial class DocsCommand
+{
+    public static Command Create()
+    {
+        var folder = new Argument<string>("folder") { Description = "The folder docs." };
+        var check = new Option<bool>("--check") { Description = "Change nothing; fail when something has drifted." };
+        var command = new Command("docs", "Write what the documentation takes from the code.") { folder, check };
+        command.SetAction(r => Exit.Guarded(() => Run(r.GetValue(folder)!, r.GetValue(check))));
+        return command;
+    }
+
+    private static int Run(string folder, bool check)
+    {
+        var drifted = 0;
+        Put(Path.Combine(folder, "job.schema.json"), _ => JobDocument.Schema());
+        Put(Path.Combine(folder, "formats.md"), text => Blocks(text, new Dictionary<string, string>
+        {
+            ["intake"] = JobDocument.IntakeTable(),
+            ["units"] = JobDocument.UnitTable(),
+            ["steps"] = JobDocument.StepTable(),
+            ["signs"] = JobDocument.SignsTable(),
+        }));
+        var core = Path.Combine(folder, "../src/Kelvet.Core");
+        Put(Path.Combine(folder, "floors.svg"), _ => FloorsDrawing.Of(core));
+        if (drifted > 0 && check) Console.Error.WriteLine("Run ./kelvet docs.");
+        return drifted > 0 && check ? Exit.WrongUse : Exit.Well;
+
+        void Put(string file, Func<string, string> make)
+        {
+            var before = File.Exists(file) ? File.ReadAllText(file) : "";
+            var after = make(before);
+            if (after == before) return;
+            drifted++;
+            Console.WriteLine($"{file} {(check ? "has drifted from the code" : "is written")}");
+            if (!check) File.WriteAllText(file, after, new UTF8Encoding(false));
+        }
+    }
+
+    /// <summary>Puts each block between its marks, "&lt;!-- made: NAME --&gt;" and "&lt;!-- end --&gt;".</summary>
+    private static string Blocks(string text, Dictionary<string, string> blocks) => Block().Replace(text, m =>
+        blocks.TryGetValue(m.Groups["name"].Value, out var made) ? $"<!-- made: {m.Groups["name"].Value} -->\n{made}<!-- end -->" : m.Value);
+
+    [GeneratedRegex("<!-- made: (?<name>[a-z]+) -->\n.*?<!-- end -->", RegexOptions.Singleline)]
+    private static partial Regex Block();
+}
