@@ -178,7 +178,15 @@ test('two benches on one job: the second follows, and a step against an older st
   assert.match(await two.locator('.record [role=alert]').innerText(), /recorded from another bench. Your changes are kept/);
   assert.match(await two.locator('.pending').innerText(), /Clear CMOS/);
   assert.equal(await two.locator('input[name=note]').inputValue(), 'half written');
-  await acted(two, () => two.getByRole('button', { name: 'Not started' }).click());
+
+  // It was not off: that is refused as well, and goes through once the machine is off and drained.
+  await acted(two, () => two.getByRole('button', { name: 'Not started' }).first().click());
+  assert.match(await two.locator('.record [role=alert]').innerText(), /Hands go in first/);
+  await two.keyboard.press('Escape');
+  await acted(two, 'g');
+  await two.waitForFunction(() => document.querySelector('.safety .state').textContent.includes('safe to touch'));
+  assert.equal(await two.locator('input[name=note]').inputValue(), 'half written');
+  await acted(two, () => two.getByRole('button', { name: 'Not started' }).first().click());
   assert.match(await two.locator('#record-panel [role=status]').innerText(), /Recorded as line/);
   assert.equal(await two.locator('input[name=note]').inputValue(), '');
   assert.deepEqual([...one.problems, ...two.problems], []);
@@ -253,8 +261,8 @@ test('the server dies between two steps and nothing is lost', async () => {
   const mine = await startServer();
   const page = await openPage(browser, mine);
   await page.goto('/jobs/1005');
+  await start(page, '2');
   await acted(page, 'g');
-  await acted(page, '2');
   const lines = await page.locator('[data-column]').count();
   await mine.kill();
   await page.locator('input[name=note]').fill('written while it was away');

@@ -5,7 +5,6 @@ using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Text;
-using Kelvet.Core.Words;
 
 namespace Kelvet.Core.Planning;
 

@@ -10,5 +10,9 @@ public static class Text
     /// <summary>Cuts a label that would not fit, with an ellipsis.</summary>
     public static string Cut(string text, int most) => text.Length <= most ? text : text[..(most - 1)].TrimEnd() + "…";
 
+    /// <summary>A name as the id of an element.</summary>
+    public static string Id(string name) => string.Concat(name.Select(c => char.IsLetterOrDigit(c) ? char.ToLowerInvariant(c) : '-'));
+
+    /// <summary>The class of a standing.</summary>
     public static string CssClass(Standing standing) => standing.ToString().ToLowerInvariant();
 }
