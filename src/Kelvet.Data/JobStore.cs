@@ -37,6 +37,9 @@ public sealed class JobCache
 
     private readonly ConcurrentDictionary<int, BenchJob> _jobs = new();
 
+    /// <summary>Forgets everything: the next look reads the database.</summary>
+    public void Forget() => _jobs.Clear();
+
     internal BenchJob? Find(int id) => _jobs.GetValueOrDefault(id);
 
     internal void Keep(int id, BenchJob job)
@@ -162,12 +165,13 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
     /// <exception cref="EntryRefusedException">It could not be read back, so it is not stored.</exception>
     internal static StepRow RowOf(Entry entry, int number)
     {
-        var body = JobFormat.Write(entry);
+        string body;
         try
         {
+            body = JobFormat.Write(entry);
             _ = JobFormat.ReadEntry(body);
         }
-        catch (DataFileException e)
+        catch (Exception e) when (e is DataFileException or ArgumentException)
         {
             throw new EntryRefusedException($"The line cannot be kept: {e.Message}", e);
         }

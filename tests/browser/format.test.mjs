@@ -37,7 +37,7 @@ test('every exported job and every shipped example is valid by the schema', asyn
 test('the schema refuses what the reader refuses', async () => {
   const good = await (await fetch(`${server.url}/jobs/1003/export`)).json();
   for (const spoil of [
-    (j) => (j.version = 2),
+    (j) => (j.version = 7),
     (j) => (j.units[0].kind = 'toaster'),
     (j) => (j.steps[0].seen = '12'),
     (j) => (j.steps[4].changes = ['hit-it']),

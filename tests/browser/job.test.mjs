@@ -72,7 +72,7 @@ test('a job is worked by keyboard alone, from intake to the printed report', asy
   assert.match(page.url(), /report$/);
   const report = await page.locator('main').innerText();
   assert.match(report, /Power supply/);
-  assert.match(report, /Put back with nothing else changed, it failed again/);
+  assert.match(report, /with it back the machine failed/);
   for (const [paper, width] of [['a4', 595], ['letter', 612]]) {
     await page.goto(`${page.url().split('?')[0]}?paper=${paper}`);
     const pdf = await page.pdf({ preferCSSPageSize: true });
@@ -103,11 +103,14 @@ test('a line is corrected, and back goes back', async () => {
   const page = await openPage(browser, server);
   await page.goto('/jobs/1009');
   await press(page, 'l');
-  await page.getByRole('link', { name: 'Correct line 1' }).click();
+  await page.getByRole('link', { name: 'Mend line 1' }).click();
   await page.keyboard.type('the standby light was on after all');
-  await page.getByLabel('It got at least to').selectOption('1');
-  await page.getByLabel('and not beyond').selectOption('1');
-  await page.getByRole('button', { name: 'Correct the outcome' }).click();
+  const form = page.locator('#correct');
+  await form.getByLabel('It got at least to').selectOption('1');
+  await form.getByLabel('and not beyond').selectOption('1');
+  await form.getByRole('button', { name: 'Correct the line' }).click();
+  assert.match(await page.locator('#preview').innerText(), /Line 1: says: Started: standby only/);
+  await form.getByRole('button', { name: 'Correct the line' }).click();
   assert.match(await page.locator('#record-panel [role=status]').innerText(), /Recorded as line 3/);
   await page.goto('/jobs/1009/log');
   assert.match(await page.locator('#line-1 del').innerText(), /dead, no standby/);

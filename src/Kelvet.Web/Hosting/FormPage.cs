@@ -37,6 +37,12 @@ public sealed class ReadableForms : IAsyncPageFilter
     /// <inheritdoc/>
     public async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
+        if (context.HandlerMethod is null)
+        {
+            context.Result = new StatusCodeResult(StatusCodes.Status405MethodNotAllowed);
+            return;
+        }
+
         // A page that is a job's finds its job first, whatever was sent.
         if (context.HandlerInstance is IFindsItself found && await found.FindAsync(context.HttpContext.RequestAborted) is { } none)
         {

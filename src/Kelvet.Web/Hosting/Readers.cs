@@ -28,7 +28,7 @@ public sealed record ReaderCode(double Seconds, string Code);
 /// The shop's readers of POST codes: keeps their wires open, and what they show of each job's machine since it was
 /// last started, so that it can go with the start.
 /// </summary>
-public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, LiveJobs live, ILogger<Readers> log) : BackgroundService
+public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, LiveJobs live, Ending ending, ILogger<Readers> log) : BackgroundService
 {
     /// <summary>Benches are told of new codes at most this often.</summary>
     private static readonly TimeSpan TellEvery = TimeSpan.FromMilliseconds(100);
@@ -115,9 +115,24 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
         base.Dispose();
     }
 
+    /// <summary>Why the shop's readers could not be read at the start; empty when they could.</summary>
+    public string Problem { get; private set; } = "";
+
+    /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        await ReloadAsync();
+        try
+        {
+            await ReloadAsync();
+        }
+        catch (Exception e) when (e is not OperationCanceledException)
+        {
+            // A bench without readers is a bench; whoever looks at the shop page, or at the exit code, is told.
+            log.LogError(e, "The readers of POST codes cannot be read");
+            Problem = e.Message;
+            ending.Fail();
+        }
+
         using var timer = new PeriodicTimer(TellEvery, clock);
         try
         {

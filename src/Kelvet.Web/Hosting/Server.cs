@@ -171,7 +171,19 @@ public static class Server
         Listening.Map(app);
         app.MapGet("/jobs/{number:int}/photos/{id:guid}", async (int number, Guid id, BenchState bench, CancellationToken cancel) =>
             await bench.PhotoAsync(number, id, cancel) is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound());
-        app.MapGet("/healthz", async (KelvetDb db, CancellationToken cancel) => await db.Jobs.CountAsync(cancel) >= 0 ? Results.Text("kelvet") : Results.StatusCode(503));
+        app.MapGet("/healthz", async (KelvetDb db, ILogger<KelvetDb> log, CancellationToken cancel) =>
+        {
+            try
+            {
+                _ = await db.Jobs.OrderBy(j => j.Id).Select(j => j.Id).FirstOrDefaultAsync(cancel);
+                return Results.Text("kelvet");
+            }
+            catch (SqliteException e)
+            {
+                log.LogError(e, "The database does not answer");
+                return Results.Text("the database does not answer", statusCode: StatusCodes.Status503ServiceUnavailable);
+            }
+        });
     }
 
     /// <summary>Migrates and, when asked to, seeds.</summary>

@@ -30,6 +30,9 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
     /// <summary>Readers of POST codes with what they do now.</summary>
     public IReadOnlyList<(ReaderRow Row, ReaderView? View)> Readers { get; private set; } = [];
 
+    /// <summary>Why the readers could not be read; empty when they could.</summary>
+    public string ReadersProblem => hub.Problem;
+
     /// <summary>Serial ports of this machine.</summary>
     public static IEnumerable<string> Ports => SerialCodeLine.Ports();
 

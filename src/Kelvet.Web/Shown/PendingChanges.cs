@@ -62,7 +62,7 @@ public sealed class PendingChanges
         return (changes.ToImmutable(), null);
     }
 
-    private static string Unread(string text, string expected) => $"\"{Text.Cut(text, 60)}\" is not a change: expected {expected}.";
+    private static string Unread(string? text, string expected) => $"\"{Text.Cut(text ?? "", 60)}\" is not a change: expected {expected}.";
 
     /// <summary>Address of the bench with these changes and one more.</summary>
     public string With(int job, Change more) => Address(job, [.. Changes, more]);

@@ -155,6 +155,9 @@ public sealed class IndexModel(
             pointed = domain;
         }
 
+        if (signs?.Temperature is { } degrees && degrees is not (>= -20 and <= 150)) return await RefusedAsync("The CPU's temperature is -20 to 150 °C.", "signs.temperature");
+        if (signs?.Waited is { } waited && waited is < 0 or > Signs.LongestWait) return await RefusedAsync($"The wait is 0 to {Signs.LongestWait} seconds.", "signs.waited");
+        if (signs is not null && signs.BeepsSure is not (> 0 and <= 1)) return await RefusedAsync("How sure the beeps are is above 0 to 1.");
         var (changes, unread) = PendingChanges.Sent(Do ?? []);
         if (unread is not null) return await RefusedAsync(unread);
         var (codes, why) = await CodeSign.ReadAsync(capture);

@@ -71,8 +71,8 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         /// <summary>What was seen and heard.</summary>
         public Signs? Signs { get; set; }
 
-        /// <summary>Changes that stay, in the text form.</summary>
-        public string[] Keep { get; set; } = [];
+        /// <summary>Changes that stay, in the text form; empty ones count for nothing.</summary>
+        public string?[] Keep { get; set; } = [];
 
         /// <summary>Changes that are added, in the text form; empty ones count for nothing.</summary>
         public string?[] Add { get; set; } = [];
@@ -225,7 +225,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
 
     private ImmutableArray<Change> ChangesSent()
     {
-        var (changes, problem) = PendingChanges.Sent([.. Form.Keep, .. Form.Add.Where(a => !string.IsNullOrWhiteSpace(a)).Select(a => a!)]);
+        var (changes, problem) = PendingChanges.Sent([.. Form.Keep.Concat(Form.Add).Where(a => !string.IsNullOrWhiteSpace(a)).Select(a => a!)]);
         return problem is null ? changes : throw new EntryRefusedException(problem);
     }
 

@@ -40,7 +40,7 @@ public sealed class IntakeForm
 
     public string? BoardSerial { get; set; }
 
-    public string Slots { get; set; } = "4";
+    public string? Slots { get; set; } = "4";
 
     public string[] Outputs { get; set; } = [];
 
@@ -96,11 +96,15 @@ public sealed class IntakeForm
     };
 
     /// <summary>What is wrong with the form, by field.</summary>
+    [Microsoft.AspNetCore.Mvc.ModelBinding.BindNever]
     public SortedDictionary<string, string> Wrong { get; } = new(StringComparer.Ordinal);
 
     /// <summary>The job that the form describes; null when something is <see cref="Wrong"/>.</summary>
     public BenchJob? Open(IEnumerable<Unit> shelf)
     {
+        // A box that is sent empty is no box.
+        (Contexts, Outputs, Tables) = ([.. Contexts.OfType<string>()], [.. Outputs.OfType<string>()], [.. Tables.OfType<string>()]);
+        (Filled, Spares) = ([.. Filled.OfType<string>()], [.. Spares.OfType<string>()]);
         Check(nameof(Title), Title, 120, needed: true);
         Check(nameof(Customer), Customer, 120);
         Check(nameof(Symptom), Symptom, Entry.LongestNote);
@@ -108,7 +112,7 @@ public sealed class IntakeForm
         Check(nameof(Stick), Stick, 60, needed: Filled.Length > 0);
         foreach (var (field, value) in new[] { (nameof(Card), Card), (nameof(Monitor), Monitor), (nameof(BoardSerial), BoardSerial) }) Check(field, value, 60);
         foreach (var (field, value) in new[] { (nameof(MemoryType), MemoryType), (nameof(Socket), Socket) }) Check(field, value, 20);
-        if (!SlotLayouts.TryGetValue(Slots, out var layout)) Wrong[nameof(Slots)] = "Choose one of the layouts.";
+        if (!SlotLayouts.TryGetValue(Slots ?? "", out var layout)) Wrong[nameof(Slots)] = "Choose one of the layouts.";
         else if (Filled.FirstOrDefault(f => layout.Slots.All(s => s.Name != f)) is { } missing) Wrong[nameof(Filled)] = $"This board has no slot {missing}; untick it or choose another layout.";
         if (Contexts.FirstOrDefault(c => Atlas.Standard.Contexts.All(a => a.Id != c)) is { } context) Wrong[nameof(Contexts)] = $"\"{context}\" is not among what can be known; choose from the list.";
         if (Outputs.FirstOrDefault(o => BoardOutputs.All(b => b.Name != o)) is { } output) Wrong[nameof(Outputs)] = $"\"{output}\" is not among the outputs; choose from the list.";
