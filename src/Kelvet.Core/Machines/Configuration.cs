@@ -46,6 +46,10 @@ public sealed class Parts
         return new Parts(_units.Add(unit.Id, unit));
     }
 
+    /// <summary>With a part that is only imagined, beside however many there are.</summary>
+    internal Parts Imagining(Unit unit) => new(_units.SetItem(unit.Id, unit));
+
+    /// <summary>The parts of a job.</summary>
     public static Parts Of(IEnumerable<Unit> units) => units.Aggregate(None, (parts, unit) => parts.With(unit));
 
     public bool Has(UnitId id) => _units.ContainsKey(id);

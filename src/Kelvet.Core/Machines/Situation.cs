@@ -64,6 +64,9 @@ public sealed class Situation
     /// <summary>Adds a unit that has come to the bench; it is not fitted by that.</summary>
     public Situation WithUnit(Unit unit) => new(Parts.With(unit), Now, _refitted, _cleared, _mended);
 
+    /// <summary>The same with a part that the shop does not have, to see what it would do.</summary>
+    internal Situation Imagining(Unit unit) => new(Parts.Imagining(unit), Now, _refitted, _cleared, _mended);
+
     /// <summary>The situation after a change.</summary>
     /// <exception cref="ChangeRefusedException">The change is impossible; the message says why.</exception>
     public Situation After(Change change) =>

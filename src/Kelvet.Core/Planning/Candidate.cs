@@ -51,7 +51,7 @@ public static class Candidates
         (Change[] Changes, Unit? Missing)[] again = IsIntermittent(job) ? [([], null)] : [];
         foreach (var (changes, missing) in Proposals(now, job.Intake.Received).Concat(FromLastFailure(job)).Concat(again))
         {
-            var from = missing is null ? now : now.WithUnit(missing);
+            var from = missing is null ? now : now.Imagining(missing);
             if (!TryAll(from, changes, out var after) || Safety.WhyNotPowered(job, after) is not null) continue;
             var candidate = Of(changes, from, after, atlas) with { Missing = missing };
             found.TryAdd(candidate.Key, candidate);

@@ -83,7 +83,12 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
     }
 
     /// <summary>A job was closed or reopened: what was learnt has changed, and nothing else.</summary>
-    public void Learnt() => _current = null;
+    public void Learnt()
+    {
+        // Jobs whose last line was written until now go on being read as they were.
+        if (_current is { } until) _earlier.TryAdd(until.Set.Id, until);
+        _current = null;
+    }
 
     private async Task<Rules> ReadAsync()
     {

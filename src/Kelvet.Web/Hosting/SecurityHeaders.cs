@@ -1,3 +1,4 @@
+using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Http.Features;
 
 namespace Kelvet.Web.Hosting;
@@ -39,7 +40,8 @@ public sealed class BadRequests(RequestDelegate next)
     /// <summary>Answers them.</summary>
     public async Task InvokeAsync(HttpContext context)
     {
-        if (context.Request.ContentLength > Server.MostBytes)
+        // The page that tells of it comes by here again.
+        if (context.Request.ContentLength > Server.MostBytes && context.Features.Get<IStatusCodeReExecuteFeature>() is null)
         {
             context.Response.StatusCode = StatusCodes.Status413PayloadTooLarge;
             return;
