@@ -37,7 +37,7 @@ public sealed class ReadableForms : IAsyncPageFilter
     /// <inheritdoc/>
     public async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
-        if (context.HandlerMethod is null)
+        if (context.HandlerMethod is null && !HttpMethods.IsGet(context.HttpContext.Request.Method) && !HttpMethods.IsHead(context.HttpContext.Request.Method))
         {
             context.Result = new StatusCodeResult(StatusCodes.Status405MethodNotAllowed);
             return;
