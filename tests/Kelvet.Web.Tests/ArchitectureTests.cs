@@ -18,6 +18,35 @@ public class ArchitectureTests
     public void Core_depends_on_neither_data_nor_web() =>
         Types().That().ResideInAssembly(Core).Should().NotDependOnAny(Types().That().ResideInAssembly(Data).Or().ResideInAssembly(Devices).Or().ResideInAssembly(Web)).Check(All);
 
+    /// <summary>From the ground up: each floor knows only what is below it. Words stands beside them and is known by none.</summary>
+    private static readonly string[] Floors = ["Text", "Machines", "Observed", "Hearing", "Tables", "Faults", "Jobs", "Evidence", "Diagnosis", "Proving", "Planning", "Learning", "Training", "Words"];
+
+    [Fact]
+    public void The_floors_of_the_core_know_only_what_is_below_them()
+    {
+        var known = Core.GetTypes().Select(t => t.Namespace).OfType<string>().Where(n => n.StartsWith("Kelvet.Core.", StringComparison.Ordinal)).Select(n => n["Kelvet.Core.".Length..]).Distinct().Order();
+        Assert.Equal(Floors.Order(), known);
+        for (var floor = 0; floor < Floors.Length - 1; floor++)
+        {
+            var above = Floors.Skip(floor + 1).Aggregate(Types().That().ResideInNamespace("Kelvet.Core.Nowhere"), (types, name) => types.Or().ResideInNamespace($"Kelvet.Core.{name}"));
+            Types().That().ResideInNamespace($"Kelvet.Core.{Floors[floor]}").Should().NotDependOnAny(above).Check(All);
+        }
+
+        ArchUnitNET.Fluent.Slices.SliceRuleDefinition.Slices().Matching("Kelvet.Core.(*)").Should().BeFreeOfCycles().Check(All);
+    }
+
+    [Fact]
+    public void Text_forms_are_written_and_read_by_formats_alone()
+    {
+        // Nothing in the core keys, compares or cuts text of its own making: forms exist in *Format classes and readers of files.
+        var core = AppContext.BaseDirectory[..AppContext.BaseDirectory.IndexOf("/tests/", StringComparison.Ordinal)] + "/src/Kelvet.Core";
+        var cutting = Directory.EnumerateFiles(core, "*.cs", SearchOption.AllDirectories).Where(f => !f.Contains("/obj/", StringComparison.Ordinal))
+            .Where(f => !System.Text.RegularExpressions.Regex.IsMatch(Path.GetFileName(f), "Format|Text|Reader|File|Forms|DataPart|Dashed|Step|Schools|Pattern|Sequence|CodeLog|Library|SignalEvidence|Document"))
+            .SelectMany(f => File.ReadLines(f).Where(l => System.Text.RegularExpressions.Regex.IsMatch(l, @"\.(Split|StartsWith|EndsWith)\(|string\.Join\(")).Select(l => $"{Path.GetFileName(f)}: {l.Trim()}"))
+            .Where(l => !l.Contains("Words", StringComparison.Ordinal) && !l.Contains("throw", StringComparison.Ordinal) && !l.Contains('$'));
+        Assert.Empty(cutting);
+    }
+
     [Fact]
     public void Data_does_not_depend_on_web() =>
         Types().That().ResideInAssembly(Data).Should().NotDependOnAny(Types().That().ResideInAssembly(Web)).Check(All);

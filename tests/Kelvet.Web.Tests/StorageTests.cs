@@ -1,7 +1,4 @@
 using System.Diagnostics;
-using System.Net.Sockets;
-using AngleSharp.Html.Dom;
-using AngleSharp.Html.Parser;
 using Kelvet.Data;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -150,86 +147,5 @@ public class StorageTests
         Assert.Contains(both, p => p.HasExited && p.ExitCode == 1);
         await Task.WhenAll(both.Select(p => p.WaitForExitAsync()));
         Directory.Delete(folder, true);
-    }
-
-    /// <summary>A real server process of its own.</summary>
-    private sealed class RunningServer : IDisposable
-    {
-        private readonly Process _process;
-        private readonly HttpClient _client;
-
-        private RunningServer(Process process, int port)
-        {
-            _process = process;
-            Port = port;
-            _client = new HttpClient { BaseAddress = new Uri($"http://127.0.0.1:{port}") };
-        }
-
-        public int Port { get; }
-
-        public static Process Launch(params string[] arguments)
-        {
-            var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "Kelvet.Web.dll"), .. arguments])
-            {
-                RedirectStandardOutput = true,
-                RedirectStandardError = true,
-            };
-            return Process.Start(start)!;
-        }
-
-        public static async Task<RunningServer> StartAsync(string folder)
-        {
-            var process = Launch("--data", folder, "--demo", "--port", "0");
-            while (await process.StandardOutput.ReadLineAsync() is { } line)
-            {
-                if (line.Contains("is ready", StringComparison.Ordinal)) return new RunningServer(process, new Uri(line.Split(' ')[^1]).Port);
-            }
-
-            throw new InvalidOperationException(await process.StandardError.ReadToEndAsync());
-        }
-
-        public static int FreePort()
-        {
-            using var listener = new TcpListener(System.Net.IPAddress.Loopback, 0);
-            listener.Start();
-            return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
-        }
-
-        public async Task<IHtmlDocument> GetAsync(string path) =>
-            await new HtmlParser().ParseDocumentAsync(await _client.GetStringAsync(new Uri(path, UriKind.Relative)));
-
-        public async Task RecordAsync(string path, string seen)
-        {
-            await PostAsync(path, await GetAsync(path), "Again", "On");
-            var page = await GetAsync(path);
-            var fields = page.QuerySelectorAll("#record input[type=hidden]").ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value")!);
-            fields["seen"] = seen;
-            using var content = new FormUrlEncodedContent(fields);
-            using var response = await _client.PostAsync(new Uri(path, UriKind.Relative), content);
-            response.EnsureSuccessStatusCode();
-            Assert.Contains("said=", response.RequestMessage!.RequestUri!.Query);
-        }
-
-        /// <summary>Presses the first of some buttons that the page has.</summary>
-        private async Task PostAsync(string path, IHtmlDocument page, params string[] handlers)
-        {
-            if (handlers.FirstOrDefault(h => page.QuerySelector($"#record [formaction$='={h}']") is not null) is not { } handler) return;
-            using var content = new FormUrlEncodedContent(page.QuerySelectorAll("#record input[type=hidden]").ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value")!));
-            using var response = await _client.PostAsync(new Uri($"{path}?handler={handler}", UriKind.Relative), content);
-            response.EnsureSuccessStatusCode();
-        }
-
-        public void Kill()
-        {
-            if (!_process.HasExited) _process.Kill(true);
-            _process.WaitForExit();
-        }
-
-        public void Dispose()
-        {
-            Kill();
-            _client.Dispose();
-            _process.Dispose();
-        }
     }
 }

@@ -1,0 +1,104 @@
+using System.Diagnostics;
+using System.Net.Sockets;
+using AngleSharp.Html.Dom;
+using AngleSharp.Html.Parser;
+
+namespace Kelvet.Web.Tests;
+
+/// <summary>A real server process of its own.</summary>
+public sealed class RunningServer : IDisposable
+{
+    private readonly Process _process;
+    private readonly HttpClient _client;
+
+    private RunningServer(Process process, int port)
+    {
+        _process = process;
+        Port = port;
+        _client = new HttpClient { BaseAddress = new Uri($"http://127.0.0.1:{port}") };
+    }
+
+    public int Port { get; }
+
+    public static Process Launch(params string[] arguments)
+    {
+        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "Kelvet.Web.dll"), .. arguments])
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
+        return Process.Start(start)!;
+    }
+
+    public static async Task<RunningServer> StartAsync(string folder, params string[] arguments)
+    {
+        var process = Launch(["--data", folder, "--port", "0", .. arguments.Length > 0 ? arguments : ["--demo"]]);
+        while (await process.StandardOutput.ReadLineAsync() is { } line)
+        {
+            if (line.Contains("is ready", StringComparison.Ordinal)) return new RunningServer(process, new Uri(line.Split(' ')[^1]).Port);
+        }
+
+        throw new InvalidOperationException(await process.StandardError.ReadToEndAsync());
+    }
+
+    public static int FreePort()
+    {
+        using var listener = new TcpListener(System.Net.IPAddress.Loopback, 0);
+        listener.Start();
+        return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
+    }
+
+    public async Task<IHtmlDocument> GetAsync(string path) =>
+        await new HtmlParser().ParseDocumentAsync(await _client.GetStringAsync(new Uri(path, UriKind.Relative)), CancellationToken.None);
+
+    public async Task RecordAsync(string path, string seen)
+    {
+        await PressAsync(path, await GetAsync(path), "Again", "On");
+        var fields = Hidden(await GetAsync(path));
+        fields["seen"] = seen;
+        using var content = new FormUrlEncodedContent(fields);
+        using var response = await _client.PostAsync(new Uri(path, UriKind.Relative), content);
+        response.EnsureSuccessStatusCode();
+        Assert.Contains("said=", response.RequestMessage!.RequestUri!.Query);
+    }
+
+    /// <summary>Sends a form as it is and does not wait for what becomes of it.</summary>
+    public async Task<bool> SendAsync(string path, MultipartFormDataContent content)
+    {
+        try
+        {
+            using var response = await _client.PostAsync(new Uri(path, UriKind.Relative), content);
+            return response.IsSuccessStatusCode && response.RequestMessage!.RequestUri!.Query.Contains("said=", StringComparison.Ordinal);
+        }
+        catch (HttpRequestException)
+        {
+            return false;
+        }
+    }
+
+    /// <summary>Presses the first of some buttons that the page has.</summary>
+    public async Task PressAsync(string path, IHtmlDocument page, params string[] handlers)
+    {
+        if (handlers.FirstOrDefault(h => page.QuerySelector($"#record [formaction$='={h}']") is not null) is not { } handler) return;
+        using var content = new FormUrlEncodedContent(Hidden(page));
+        using var response = await _client.PostAsync(new Uri($"{path}?handler={handler}", UriKind.Relative), content);
+        response.EnsureSuccessStatusCode();
+    }
+
+    /// <summary>The hidden fields of the form in which a start is recorded.</summary>
+    public static Dictionary<string, string> Hidden(IHtmlDocument page) =>
+        page.QuerySelectorAll("#record input[type=hidden]").ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value")!);
+
+    public void Kill()
+    {
+        if (!_process.HasExited) _process.Kill(true);
+        _process.WaitForExit();
+    }
+
+    public void Dispose()
+    {
+        Kill();
+        _client.Dispose();
+        _process.Dispose();
+    }
+}
