@@ -83,7 +83,7 @@ public class StartTests
         {
         }
 
-        await SqlAsync(folder, "UPDATE Readers SET Kind = 'not a number'");
+        await SqlAsync(folder, "DROP TABLE Readers");
         using var process = RunningServer.Launch("--data", folder, "--port", "0");
         string? line;
         while ((line = await process.StandardOutput.ReadLineAsync()) is not null && !line.Contains("is ready", StringComparison.Ordinal))

@@ -45,7 +45,7 @@ public static class Server
             if (claim is null) return Fail($"Kelvet already runs on the data in {folder}. Stop it first, or give another folder with --data.");
             if (!PortIsFree(port)) return Taken(port);
             await using var app = Build(port, folder, hosts);
-            var log = app.Services.GetRequiredService<ILogger<WebApplication>>();
+            var log = app.Services.GetRequiredService<ILogger<Ending>>();
             await PrepareAsync(app, folder, demo);
             await app.StartAsync(cancel);
             log.LogInformation("Kelvet {Version} is ready on {Address}, data in {Folder}", HouseRules.Program, app.Urls.First(), folder);
