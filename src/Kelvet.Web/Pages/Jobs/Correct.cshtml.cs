@@ -206,7 +206,8 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         Forgotten.Finding => Look(id),
         Forgotten.Note => new NoteEntry(id),
         _ => throw new EntryRefusedException("Say what was forgotten: a start, work, a look or a note."),
-    }) with { Note = Form.Note ?? "", By = Visitor.Name };
+    }) with
+    { Note = Form.Note ?? "", By = Visitor.Name };
 
     private FindingEntry Look(Guid id)
     {
