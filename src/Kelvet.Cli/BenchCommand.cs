@@ -25,11 +25,15 @@ internal static class BenchCommand
     private static int Run()
     {
         Console.WriteLine($"{Environment.ProcessorCount} cores, .NET {Environment.Version}; medians of {Runs} runs, ms");
-        Console.WriteLine($"{"trials",7}{"faults",8}{"sets",10}{"posterior",11}{"evidence",10}{"next",8}{"together",10}{"append",8}{"MB",8}");
+        Console.WriteLine(
+            $"{"trials", 7}{"faults", 8}{"sets", 10}{"posterior", 11}{"evidence", 10}{"next", 8}{"together", 10}{"append", 8}{"MB", 8}"
+        );
         // The first measurement would count the compiler's work, not ours.
         _ = Measured(Full(), 20);
-        foreach (var trials in new[] { 5, 10, 20, 40, 80 }) Console.WriteLine(Measured(Full(), trials));
-        foreach (var faults in new[] { 40, 80, 160 }) Console.WriteLine(Measured(Trimmed(faults), 40));
+        foreach (var trials in new[] { 5, 10, 20, 40, 80 })
+            Console.WriteLine(Measured(Full(), trials));
+        foreach (var faults in new[] { 40, 80, 160 })
+            Console.WriteLine(Measured(Trimmed(faults), 40));
         SignalBench.Run();
         return 0;
     }
@@ -61,11 +65,16 @@ internal static class BenchCommand
             _ = Planner.Advise(d);
         });
         var append = Median(() => kept.After(Trial([], random)));
-        return $"{trials,7}{kept.Faults.Length,8}{kept.Posterior.Sets,10}{posterior,11:0.0}{evidence,10:0.0}{next,8:0.0}{together,10:0.0}{append,8:0.0}{bytes / 1e6,8:0.0}";
+        return $"{trials, 7}{kept.Faults.Length, 8}{kept.Posterior.Sets, 10}{posterior, 11:0.0}"
+            + $"{evidence, 10:0.0}{next, 8:0.0}{together, 10:0.0}{append, 8:0.0}{bytes / 1e6, 8:0.0}";
     }
 
     private static TrialEntry Trial(Change[] changes, Random random) =>
-        new(Guid.NewGuid(), [.. changes], random.Next(3) == 0 ? StageRange.AtLeast(BootStage.Picture) : new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture));
+        new(
+            Guid.NewGuid(),
+            [.. changes],
+            random.Next(3) == 0 ? StageRange.AtLeast(BootStage.Picture) : new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture)
+        );
 
     /// <summary>Four sticks, a card, and spares for everything.</summary>
     private static (BenchJob Job, Atlas Atlas) Full() => (Machine(4, spares: true), Atlas.Standard);
@@ -79,7 +88,8 @@ internal static class BenchCommand
         for (var keep = 1; keep <= modes.Count; keep++)
         {
             var trimmed = atlas with { Modes = [.. modes.Take(keep)] };
-            if (Fault.AllOf(trimmed, job.Now.Parts, []).Length >= faults) return (job, trimmed);
+            if (Fault.AllOf(trimmed, job.Now.Parts, []).Length >= faults)
+                return (job, trimmed);
         }
 
         return (job, atlas);
@@ -92,7 +102,8 @@ internal static class BenchCommand
         void Put(Unit unit, Place place)
         {
             units.Add(unit);
-            if (unit.Origin == Origin.Customer) received = received.WithUnit(place, unit.Id);
+            if (unit.Origin == Origin.Customer)
+                received = received.WithUnit(place, unit.Id);
         }
 
         foreach (var origin in spares ? new[] { Origin.Customer, Origin.Shelf } : [Origin.Customer])
@@ -103,24 +114,41 @@ internal static class BenchCommand
             Put(Unit.Plain(Id("extension"), UnitKind.PowerExtension, "extension", origin), Place.Extension);
             Put(Unit.Plain(Id("switch"), UnitKind.CaseSwitch, "switch", origin), Place.Switch);
             Put(Unit.Plain(Id("lead"), UnitKind.MainsLead, "lead", origin), Place.Lead);
-            Put(new Motherboard(Id("board"), "board", origin, [new("A1", "A"), new("A2", "A"), new("B1", "B"), new("B2", "B")],
-                [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)], ["1", "2"])
-            { TellsPost = true }, Place.Board);
+            Put(
+                new Motherboard(
+                    Id("board"),
+                    "board",
+                    origin,
+                    [new("A1", "A"), new("A2", "A"), new("B1", "B"), new("B2", "B")],
+                    [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)],
+                    ["1", "2"]
+                )
+                {
+                    TellsPost = true,
+                },
+                Place.Board
+            );
             Put(new Cpu(Id("cpu"), "CPU", origin, true), Place.Cpu);
             Put(Unit.Plain(Id("cooler"), UnitKind.Cooler, "cooler", origin), Place.Cooler);
-            for (var i = 0; i < (origin == Origin.Customer ? sticks : 2); i++) Put(new MemoryStick(Id($"stick-{i + 1}"), $"stick {i + 1}", origin), Place.Memory(new[] { "A1", "A2", "B1", "B2" }[i]));
-            Put(new GraphicsCard(Id("card"), "card", origin, [new("DP 1", VideoSignal.Digital), new("HDMI", VideoSignal.Digital)], true), Place.Card("1"));
+            for (var i = 0; i < (origin == Origin.Customer ? sticks : 2); i++)
+                Put(new MemoryStick(Id($"stick-{i + 1}"), $"stick {i + 1}", origin), Place.Memory(new[] { "A1", "A2", "B1", "B2" }[i]));
+            Put(
+                new GraphicsCard(Id("card"), "card", origin, [new("DP 1", VideoSignal.Digital), new("HDMI", VideoSignal.Digital)], true),
+                Place.Card("1")
+            );
             Put(Unit.Plain(Id("drive"), UnitKind.Storage, "drive", origin), Place.Storage("1"));
             Put(Unit.Plain(Id("cable"), UnitKind.VideoCable, "cable", origin), Place.Cable);
             Put(Unit.Plain(Id("monitor"), UnitKind.Monitor, "monitor", origin), Place.Monitor);
         }
 
-        return BenchJob.Open(new Intake
-        {
-            Title = "Bench",
-            Parts = Parts.Of(units),
-            Received = received.WithStart(StartMethod.CaseSwitch).WithDisplay(new OutputRef(Place.Card("1"), "DP 1")),
-        });
+        return BenchJob.Open(
+            new Intake
+            {
+                Title = "Bench",
+                Parts = Parts.Of(units),
+                Received = received.WithStart(StartMethod.CaseSwitch).WithDisplay(new OutputRef(Place.Card("1"), "DP 1")),
+            }
+        );
     }
 
     /// <summary>Median milliseconds of an act, after one run that does not count.</summary>

@@ -53,7 +53,8 @@ internal static class CaseFiles
     public static string Text(string path)
     {
         var info = new FileInfo(path);
-        if (info.Exists && info.Length > MostBytes) throw new DataFileException($"{path}: {info.Length} bytes; {MostBytes} is the most.");
+        if (info.Exists && info.Length > MostBytes)
+            throw new DataFileException($"{path}: {info.Length} bytes; {MostBytes} is the most.");
         try
         {
             return File.ReadAllText(path, new UTF8Encoding(false, true));

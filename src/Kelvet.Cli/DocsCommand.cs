@@ -21,32 +21,49 @@ internal static partial class DocsCommand
     {
         var drifted = 0;
         Put(Path.Combine(folder, "job.schema.json"), _ => JobDocument.Schema());
-        Put(Path.Combine(folder, "formats.md"), text => Blocks(text, new Dictionary<string, string>
-        {
-            ["intake"] = JobDocument.IntakeTable(),
-            ["units"] = JobDocument.UnitTable(),
-            ["steps"] = JobDocument.StepTable(),
-            ["signs"] = JobDocument.SignsTable(),
-        }));
+        Put(
+            Path.Combine(folder, "formats.md"),
+            text =>
+                Blocks(
+                    text,
+                    new Dictionary<string, string>
+                    {
+                        ["intake"] = JobDocument.IntakeTable(),
+                        ["units"] = JobDocument.UnitTable(),
+                        ["steps"] = JobDocument.StepTable(),
+                        ["signs"] = JobDocument.SignsTable(),
+                    }
+                )
+        );
         var core = Path.Combine(folder, "../src/Kelvet.Core");
         Put(Path.Combine(folder, "floors.svg"), _ => FloorsDrawing.Of(core));
-        if (drifted > 0 && check) Console.Error.WriteLine("Run ./kelvet docs.");
+        if (drifted > 0 && check)
+            Console.Error.WriteLine("Run ./kelvet docs.");
         return drifted > 0 && check ? Exit.WrongUse : Exit.Well;
 
         void Put(string file, Func<string, string> make)
         {
             var before = File.Exists(file) ? File.ReadAllText(file) : "";
             var after = make(before);
-            if (after == before) return;
+            if (after == before)
+                return;
             drifted++;
             Console.WriteLine($"{file} {(check ? "has drifted from the code" : "is written")}");
-            if (!check) File.WriteAllText(file, after, new UTF8Encoding(false));
+            if (!check)
+                File.WriteAllText(file, after, new UTF8Encoding(false));
         }
     }
 
     /// <summary>Puts each block between its marks, "&lt;!-- made: NAME --&gt;" and "&lt;!-- end --&gt;".</summary>
-    private static string Blocks(string text, Dictionary<string, string> blocks) => Block().Replace(text, m =>
-        blocks.TryGetValue(m.Groups["name"].Value, out var made) ? $"<!-- made: {m.Groups["name"].Value} -->\n{made}<!-- end -->" : m.Value);
+    private static string Blocks(string text, Dictionary<string, string> blocks) =>
+        Block()
+            .Replace(
+                text,
+                m =>
+                    blocks.TryGetValue(m.Groups["name"].Value, out var made)
+                        ? $"<!-- made: {m.Groups["name"].Value} -->\n{made}<!-- end -->"
+                        : m.Value
+            );
 
     [GeneratedRegex("<!-- made: (?<name>[a-z]+) -->\n.*?<!-- end -->", RegexOptions.Singleline)]
     private static partial Regex Block();

@@ -3,5 +3,13 @@ using Kelvet.Cli;
 
 return await new RootCommand("Kelvet without a browser: read case files and recordings, simulate, validate, measure.")
 {
-    DiagnoseCommand.Create(), SimulateCommand.Create(), ValidateCommand.Create(), ListenCommand.Create(), ReaderCommand.Create(), BenchCommand.Create(), DocsCommand.Create(),
-}.Parse(args).InvokeAsync();
+    DiagnoseCommand.Create(),
+    SimulateCommand.Create(),
+    ValidateCommand.Create(),
+    ListenCommand.Create(),
+    ReaderCommand.Create(),
+    BenchCommand.Create(),
+    DocsCommand.Create(),
+}
+    .Parse(args)
+    .InvokeAsync();

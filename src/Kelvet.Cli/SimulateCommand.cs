@@ -11,54 +11,113 @@ namespace Kelvet.Cli;
 /// <summary>Draws hidden faults, lets each school work each job to a verdict, and compares.</summary>
 internal static class SimulateCommand
 {
-    private static readonly JsonSerializerOptions Indented = new() { WriteIndented = true, PropertyNamingPolicy = JsonNamingPolicy.CamelCase };
+    private static readonly JsonSerializerOptions Indented = new()
+    {
+        WriteIndented = true,
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+    };
 
     public static Command Create()
     {
         var jobs = new Option<int>("--jobs") { Description = "Jobs to simulate, 1 to 100000.", DefaultValueFactory = _ => 200 };
         var seed = new Option<int>("--seed") { Description = "The same seed gives the same output.", DefaultValueFactory = _ => 1 };
         var school = new Option<string>("--school") { Description = "A school, or all.", DefaultValueFactory = _ => "all" };
-        var mismatch = new Option<double>("--mismatch") { Description = "Factor, 1 to 10, by which the world's numbers differ from the reasoner's at most.", DefaultValueFactory = _ => 1 };
+        var mismatch = new Option<double>("--mismatch")
+        {
+            Description = "Factor, 1 to 10, by which the world's numbers differ from the reasoner's at most.",
+            DefaultValueFactory = _ => 1,
+        };
         var json = new Option<bool>("--json") { Description = "Print JSON." };
-        var worst = new Option<int>("--worst") { Description = "Also list so many jobs that did not end right.", DefaultValueFactory = _ => 0 };
+        var worst = new Option<int>("--worst")
+        {
+            Description = "Also list so many jobs that did not end right.",
+            DefaultValueFactory = _ => 0,
+        };
         var trace = new Option<int?>("--trace") { Description = "Print one job step by step instead." };
-        var command = new Command("simulate", "Let the schools work simulated jobs and compare them.") { jobs, seed, school, mismatch, json, worst, trace };
-        command.SetAction(r => Exit.Guarded(() => Run(r.GetValue(jobs), r.GetValue(seed), r.GetValue(school)!, r.GetValue(mismatch), r.GetValue(json), r.GetValue(worst), r.GetValue(trace))));
+        var command = new Command("simulate", "Let the schools work simulated jobs and compare them.")
+        {
+            jobs,
+            seed,
+            school,
+            mismatch,
+            json,
+            worst,
+            trace,
+        };
+        command.SetAction(r =>
+            Exit.Guarded(() =>
+                Run(
+                    r.GetValue(jobs),
+                    r.GetValue(seed),
+                    r.GetValue(school)!,
+                    r.GetValue(mismatch),
+                    r.GetValue(json),
+                    r.GetValue(worst),
+                    r.GetValue(trace)
+                )
+            )
+        );
         return command;
     }
 
     private static int Run(int jobs, int seed, string school, double mismatch, bool json, int worst, int? trace)
     {
         var schools = school == "all" ? School.Standard : [.. School.Standard.Where(s => s.Id == school)];
-        if (schools.Length == 0) return Wrong($"There is no school \"{school}\"; there is {string.Join(", ", School.Standard.Select(s => s.Id))} and all.");
-        if (jobs is < 1 or > 100_000) return Wrong("--jobs takes 1 to 100000.");
-        if (mismatch is not (>= 1 and <= 10)) return Wrong("--mismatch takes 1 to 10.");
-        if (trace is { } index) return Trace(index, seed, schools[0], mismatch);
+        if (schools.Length == 0)
+            return Wrong($"There is no school \"{school}\"; there is {string.Join(", ", School.Standard.Select(s => s.Id))} and all.");
+        if (jobs is < 1 or > 100_000)
+            return Wrong("--jobs takes 1 to 100000.");
+        if (mismatch is not (>= 1 and <= 10))
+            return Wrong("--mismatch takes 1 to 10.");
+        if (trace is { } index)
+            return Trace(index, seed, schools[0], mismatch);
         // Logs are dropped at once: a thousand of them would fill the memory.
         var outcomes = new JobResult[jobs][];
         var progress = new Progress(jobs);
-        Parallel.For(0, jobs, i =>
-        {
-            outcomes[i] = [.. Simulation.Job(i, seed, schools, Atlas.Standard, mismatch).Select(w => w.Result)];
-            progress.Step();
-        });
+        Parallel.For(
+            0,
+            jobs,
+            i =>
+            {
+                outcomes[i] = [.. Simulation.Job(i, seed, schools, Atlas.Standard, mismatch).Select(w => w.Result)];
+                progress.Step();
+            }
+        );
         progress.End();
         SchoolResult[] results = [.. schools.Select((s, n) => SchoolResult.Of(s.Id, [.. outcomes.Select(o => o[n])]))];
         if (json)
         {
-            Console.WriteLine(JsonSerializer.Serialize(new { jobs, seed, mismatch, schools = results }, Indented));
+            Console.WriteLine(
+                JsonSerializer.Serialize(
+                    new
+                    {
+                        jobs,
+                        seed,
+                        mismatch,
+                        schools = results,
+                    },
+                    Indented
+                )
+            );
             return Exit.Well;
         }
 
         Console.WriteLine($"{jobs} jobs, seed {seed}, mismatch {mismatch:0.##}");
-        Console.WriteLine($"{"school",-12}{"right",9}{"missed",9}{"wrong",9}{"given up",10}{"mean min",10}{"median",9}{"trials",9}{"at risk",9}");
+        Console.WriteLine(
+            $"{"school", -12}{"right", 9}{"missed", 9}{"wrong", 9}{"given up", 10}{"mean min", 10}{"median", 9}{"trials", 9}{"at risk", 9}"
+        );
         foreach (var r in results)
         {
-            Console.WriteLine($"{r.School,-12}{Share(r.Right),9}{Share(r.Missed),9}{Share(r.WrongPart),9}{Share(r.GivenUp),10}{r.MeanMinutes,10:0.0}{r.MedianMinutes,9:0.0}{r.MeanTrials,9:0.0}{r.SparesAtRisk,9:0.00}");
+            Console.WriteLine(
+                $"{r.School, -12}{Share(r.Right), 9}{Share(r.Missed), 9}{Share(r.WrongPart), 9}"
+                    + $"{Share(r.GivenUp), 10}{r.MeanMinutes, 10:0.0}{r.MedianMinutes, 9:0.0}{r.MeanTrials, 9:0.0}{r.SparesAtRisk, 9:0.00}"
+            );
         }
 
         foreach (var (o, i) in outcomes.Select((o, i) => (o[0], i)).Where(p => p.Item1.Verdict != Verdict.Right).Take(worst))
-            Console.WriteLine($"job {i}: {o.Verdict} after {o.Minutes:0} min, {o.Trials} trials; replaced {string.Join(", ", o.Condemned)}");
+            Console.WriteLine(
+                $"job {i}: {o.Verdict} after {o.Minutes:0} min, {o.Trials} trials; replaced {string.Join(", ", o.Condemned)}"
+            );
         return Exit.Well;
 
         string Share(int n) => $"{100.0 * n / jobs:0.0} %";
@@ -68,21 +127,32 @@ internal static class SimulateCommand
     {
         var worked = Simulation.Job(index, seed, [school], Atlas.Standard, mismatch)[0];
         var job = worked.Log.Job;
-        Console.WriteLine($"hidden: {string.Join(", ", worked.World.Hidden.Select(f => worked.World.Faults[f].Key))}; {string.Join(", ", job.Intake.Contexts)}");
+        Console.WriteLine(
+            $"hidden: {string.Join(", ", worked.World.Hidden.Select(f => worked.World.Faults[f].Key))}; "
+                + $"{string.Join(", ", job.Intake.Contexts)}"
+        );
         foreach (var line in job.Lines)
         {
             var words = line.Written switch
             {
-                TrialEntry t => $"{string.Join(", ", t.Changes.Select(c => c.ToString()))} -> {t.Seen}{(t.Stall is { } s ? $" {s.Pointed}" : "")}",
+                TrialEntry t =>
+                    $"{string.Join(", ", t.Changes.Select(c => c.ToString()))} -> {t.Seen}{(t.Stall is { } s ? $" {s.Pointed}" : "")}",
                 FindingEntry f => $"{f.Check} {f.Unit}: {(f.Found ? "found" : "not found")}",
                 ArrivalEntry a => $"{a.Unit.Id} comes in",
                 _ => "",
             };
-            Console.WriteLine($"{line.Number,3} {words}");
+            Console.WriteLine($"{line.Number, 3} {words}");
         }
 
-        foreach (var s in worked.Log.Suspects.Take(4)) Console.WriteLine($"    {s.Unit.Id} {s.Probability:P1} {s.Standing}: {string.Join(", ", s.Faults.Take(3).Select(f => $"{f.Fault.Key} {f.Probability:P0}"))}");
-        Console.WriteLine($"{worked.Result.Verdict} after {worked.Result.Minutes:0} min; replaced {string.Join(", ", worked.Result.Condemned)}; still there {Planner.StillThere(worked.Log, worked.Log.Job.Now.Now):P1}");
+        foreach (var s in worked.Log.Suspects.Take(4))
+            Console.WriteLine(
+                $"    {s.Unit.Id} {s.Probability:P1} {s.Standing}: "
+                    + $"{string.Join(", ", s.Faults.Take(3).Select(f => $"{f.Fault.Key} {f.Probability:P0}"))}"
+            );
+        Console.WriteLine(
+            $"{worked.Result.Verdict} after {worked.Result.Minutes:0} min; replaced "
+                + $"{string.Join(", ", worked.Result.Condemned)}; still there {Planner.StillThere(worked.Log, worked.Log.Job.Now.Now):P1}"
+        );
         return Exit.Well;
     }
 
@@ -102,13 +172,16 @@ internal sealed class Progress(int total)
     public void Step()
     {
         var done = Interlocked.Increment(ref _done);
-        if (!_shown || done % Math.Max(1, total / 200) != 0) return;
+        if (!_shown || done % Math.Max(1, total / 200) != 0)
+            return;
         var bar = new string('#', 30 * done / total).PadRight(30, '.');
-        lock (this) Console.Error.Write($"\r[{bar}] {done} of {total}");
+        lock (this)
+            Console.Error.Write($"\r[{bar}] {done} of {total}");
     }
 
     public void End()
     {
-        if (_shown) Console.Error.Write("\r" + new string(' ', 60) + "\r");
+        if (_shown)
+            Console.Error.Write("\r" + new string(' ', 60) + "\r");
     }
 }

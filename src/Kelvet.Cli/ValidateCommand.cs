@@ -15,7 +15,11 @@ internal static class ValidateCommand
 {
     public static Command Create()
     {
-        var files = new Argument<string[]>("files") { Description = "Job files (.json), atlases and schools files (.yaml), tables of signals (.csv), captures of codes (.txt).", Arity = ArgumentArity.OneOrMore };
+        var files = new Argument<string[]>("files")
+        {
+            Description = "Job files (.json), atlases and schools files (.yaml), tables of signals (.csv), captures of codes (.txt).",
+            Arity = ArgumentArity.OneOrMore,
+        };
         var command = new Command("validate", "Check files; every mistake is named with its place.") { files };
         command.SetAction(r => r.GetValue(files)!.Max(f => Exit.Guarded(() => One(f))));
         return command;
@@ -26,8 +30,10 @@ internal static class ValidateCommand
         var text = CaseFiles.Text(path);
         if (path.EndsWith(".yaml", StringComparison.OrdinalIgnoreCase) || path.EndsWith(".yml", StringComparison.OrdinalIgnoreCase))
         {
-            if (YamlPart.Root(text, path).Find("schools") is not null) Console.WriteLine($"{path}: {School.Read(text, path).Length} schools, well formed");
-            else Console.WriteLine($"{path}: {AtlasReader.Read(text, path).Modes.Length} fault modes, well formed");
+            if (YamlPart.Root(text, path).Find("schools") is not null)
+                Console.WriteLine($"{path}: {School.Read(text, path).Length} schools, well formed");
+            else
+                Console.WriteLine($"{path}: {AtlasReader.Read(text, path).Modes.Length} fault modes, well formed");
             return Exit.Well;
         }
 
@@ -46,7 +52,10 @@ internal static class ValidateCommand
 
         var job = CaseFiles.Job(path);
         foreach (var finding in job.Entries.OfType<FindingEntry>().Where(f => Atlas.Standard.Check(f.Check) is null))
-            throw new DataFileException($"{path}: there is no check \"{finding.Check}\" in the atlas; known are {string.Join(", ", Atlas.Standard.Checks.Select(c => c.Id))}.");
+            throw new DataFileException(
+                $"{path}: there is no check \"{finding.Check}\" in the atlas; known are "
+                    + $"{string.Join(", ", Atlas.Standard.Checks.Select(c => c.Id))}."
+            );
         Console.WriteLine($"{path}: {job.Now.Parts.Count} units, {job.Lines.Length} steps, well formed");
         return Exit.Well;
     }

@@ -27,20 +27,34 @@ public sealed class BenchState(KelvetDb db, TimeProvider clock)
         var all = await db.Timers.AsNoTracking().Where(t => t.JobId == jobId).OrderBy(t => t.Id).ToListAsync(cancel);
 
         // A clock that was set back must not make a countdown longer than it is.
-        foreach (var ahead in all.Where(t => t.StartedAtUtc > now)) ahead.StartedAtUtc = now;
+        foreach (var ahead in all.Where(t => t.StartedAtUtc > now))
+            ahead.StartedAtUtc = now;
         return all.FindAll(t => t.StartedAtUtc.AddSeconds(t.Seconds) + Stale > now);
     }
 
     /// <summary>The ids of a job's photos by line.</summary>
     public async Task<ILookup<Guid, Guid>> PhotosAsync(int jobId, CancellationToken cancel = default) =>
-        (await db.Photos.AsNoTracking().Where(p => p.JobId == jobId).OrderBy(p => p.AtUtc).Select(p => new { p.StepId, p.Id }).ToListAsync(cancel)).ToLookup(p => p.StepId, p => p.Id);
+        (
+            await db
+                .Photos.AsNoTracking()
+                .Where(p => p.JobId == jobId)
+                .OrderBy(p => p.AtUtc)
+                .Select(p => new { p.StepId, p.Id })
+                .ToListAsync(cancel)
+        ).ToLookup(p => p.StepId, p => p.Id);
 
     /// <summary>A photo, JPEG; null when the job has none of that id.</summary>
     public Task<byte[]?> PhotoAsync(int number, Guid id, CancellationToken cancel = default) =>
-        db.Photos.AsNoTracking().Where(p => p.Id == id && db.Jobs.Any(j => j.Id == p.JobId && j.Number == number)).Select(p => p.Jpeg).FirstOrDefaultAsync(cancel);
+        db
+            .Photos.AsNoTracking()
+            .Where(p => p.Id == id && db.Jobs.Any(j => j.Id == p.JobId && j.Number == number))
+            .Select(p => p.Jpeg)
+            .FirstOrDefaultAsync(cancel);
 
     /// <summary>Bytes of all photos and characters of all captures.</summary>
-    public async Task<(long Photos, long Captures)> SizesAsync(CancellationToken cancel = default) => (
-        await db.Photos.SumAsync(p => (long?)p.Jpeg.Length, cancel) ?? 0,
-        await db.Captures.SumAsync(c => (long?)c.Text.Length, cancel) ?? 0);
+    public async Task<(long Photos, long Captures)> SizesAsync(CancellationToken cancel = default) =>
+        (
+            await db.Photos.SumAsync(p => (long?)p.Jpeg.Length, cancel) ?? 0,
+            await db.Captures.SumAsync(c => (long?)c.Text.Length, cancel) ?? 0
+        );
 }

@@ -17,15 +17,19 @@ public static class Database
     private const string CopyPrefix = "kelvet-";
     private const string CopyTime = "yyyyMMdd-HHmmss";
 
-    /// <summary>Options for a database file: foreign keys on, write-ahead log, every commit on the disk before it is acknowledged.</summary>
-    public static void Configure(DbContextOptionsBuilder options, string folder) => options
-        .UseSqlite(new SqliteConnectionStringBuilder
-        {
-            DataSource = Path.Combine(folder, FileName),
-            ForeignKeys = true,
-            DefaultTimeout = 10,
-        }.ToString())
-        .AddInterceptors(new Durable());
+    /// <summary>Options for a database file: foreign keys on, write-ahead log, every commit on the disk before it is
+    /// acknowledged.</summary>
+    public static void Configure(DbContextOptionsBuilder options, string folder) =>
+        options
+            .UseSqlite(
+                new SqliteConnectionStringBuilder
+                {
+                    DataSource = Path.Combine(folder, FileName),
+                    ForeignKeys = true,
+                    DefaultTimeout = 10,
+                }.ToString()
+            )
+            .AddInterceptors(new Durable());
 
     /// <summary>
     /// Brings the database in a folder up to date. When there is something to change in one that exists, a copy
@@ -47,8 +51,11 @@ public static class Database
         await ReleaseLockAsync(db, cancel);
         var known = db.Database.GetMigrations().ToHashSet(StringComparer.Ordinal);
         if ((await db.Database.GetAppliedMigrationsAsync(cancel)).FirstOrDefault(m => !known.Contains(m)) is { } newer)
-            throw new DataFileException($"it was written by a newer version of Kelvet ({newer}). Start that version, or restore a copy from the folder backups.");
-        if (!(await db.Database.GetPendingMigrationsAsync(cancel)).Any()) return null;
+            throw new DataFileException(
+                $"it was written by a newer version of Kelvet ({newer}). Start that version, or restore a copy from the folder backups."
+            );
+        if (!(await db.Database.GetPendingMigrationsAsync(cancel)).Any())
+            return null;
         var copy = Backup(path, Path.Combine(folder, "backups"), clock);
         Prune(Path.Combine(folder, "backups"), clock.GetUtcNow().UtcDateTime);
         await db.Database.MigrateAsync(cancel);
@@ -58,15 +65,22 @@ public static class Database
     /// <summary>A first start that was killed while the file was made leaves an empty one: there is nothing in it to keep.</summary>
     private static void ClearHalfMade(string path)
     {
-        if (!File.Exists(path) || new FileInfo(path).Length > 0) return;
-        foreach (var left in new[] { path, $"{path}-wal", $"{path}-shm", $"{path}-journal" }) File.Delete(left);
+        if (!File.Exists(path) || new FileInfo(path).Length > 0)
+            return;
+        foreach (var left in new[] { path, $"{path}-wal", $"{path}-shm", $"{path}-journal" })
+            File.Delete(left);
     }
 
-    /// <summary>A start that was killed while it migrated leaves the migration lock taken; the folder is this process's alone, so it is nobody's.</summary>
+    /// <summary>A start that was killed while it migrated leaves the migration lock taken; the folder is this process's alone, so
+    /// it is nobody's.</summary>
     private static async Task ReleaseLockAsync(KelvetDb db, CancellationToken cancel)
     {
         const string Lock = "__EFMigrationsLock";
-        if (await db.Database.SqlQuery<int>($"SELECT COUNT(*) AS Value FROM sqlite_master WHERE type = 'table' AND name = {Lock}").SingleAsync(cancel) > 0)
+        if (
+            await db
+                .Database.SqlQuery<int>($"SELECT COUNT(*) AS Value FROM sqlite_master WHERE type = 'table' AND name = {Lock}")
+                .SingleAsync(cancel) > 0
+        )
             await db.Database.ExecuteSqlRawAsync($"DELETE FROM \"{Lock}\"", cancel);
     }
 
@@ -74,8 +88,18 @@ public static class Database
     public static string Backup(string database, string folder, TimeProvider clock)
     {
         Directory.CreateDirectory(folder);
-        var target = Path.Combine(folder, $"{CopyPrefix}{clock.GetUtcNow().UtcDateTime.ToString(CopyTime, CultureInfo.InvariantCulture)}.db");
-        using var from = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = database, Mode = SqliteOpenMode.ReadOnly, Pooling = false }.ToString());
+        var target = Path.Combine(
+            folder,
+            $"{CopyPrefix}{clock.GetUtcNow().UtcDateTime.ToString(CopyTime, CultureInfo.InvariantCulture)}.db"
+        );
+        using var from = new SqliteConnection(
+            new SqliteConnectionStringBuilder
+            {
+                DataSource = database,
+                Mode = SqliteOpenMode.ReadOnly,
+                Pooling = false,
+            }.ToString()
+        );
         using var to = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = target, Pooling = false }.ToString());
         from.Open();
         to.Open();
@@ -83,22 +107,47 @@ public static class Database
         return target;
     }
 
-    /// <summary>Drops copies that are not wanted any more: of each day of a week the last is kept, of each week of a quarter the last.</summary>
+    /// <summary>Drops copies that are not wanted any more: of each day of a week the last is kept, of each week of a quarter the
+    /// last.</summary>
     /// <param name="folder">The folder of copies.</param>
     /// <param name="nowUtc">The time.</param>
     public static void Prune(string folder, DateTime nowUtc)
     {
-        if (!Directory.Exists(folder)) return;
-        var copies = Directory.EnumerateFiles(folder, $"{CopyPrefix}*.db").Select(f => (File: f, At: TimeOf(f))).Where(c => c.At is not null).Select(c => (c.File, At: c.At!.Value)).ToArray();
-        if (copies.Length == 0) return;
-        var kept = copies.Where(c => nowUtc - c.At < TimeSpan.FromDays(7)).GroupBy(c => c.At.Date)
-            .Concat(copies.Where(c => nowUtc - c.At < TimeSpan.FromDays(91)).GroupBy(c => new DateTime(2000, 1, 3).AddDays(7 * Math.Floor((c.At - new DateTime(2000, 1, 3)).TotalDays / 7))))
-            .Select(g => g.MaxBy(c => c.At).File).Append(copies.MaxBy(c => c.At).File).ToHashSet(StringComparer.Ordinal);
-        foreach (var (file, _) in copies.Where(c => !kept.Contains(c.File))) File.Delete(file);
+        if (!Directory.Exists(folder))
+            return;
+        var copies = Directory
+            .EnumerateFiles(folder, $"{CopyPrefix}*.db")
+            .Select(f => (File: f, At: TimeOf(f)))
+            .Where(c => c.At is not null)
+            .Select(c => (c.File, At: c.At!.Value))
+            .ToArray();
+        if (copies.Length == 0)
+            return;
+        var kept = copies
+            .Where(c => nowUtc - c.At < TimeSpan.FromDays(7))
+            .GroupBy(c => c.At.Date)
+            .Concat(
+                copies
+                    .Where(c => nowUtc - c.At < TimeSpan.FromDays(91))
+                    .GroupBy(c => new DateTime(2000, 1, 3).AddDays(7 * Math.Floor((c.At - new DateTime(2000, 1, 3)).TotalDays / 7)))
+            )
+            .Select(g => g.MaxBy(c => c.At).File)
+            .Append(copies.MaxBy(c => c.At).File)
+            .ToHashSet(StringComparer.Ordinal);
+        foreach (var (file, _) in copies.Where(c => !kept.Contains(c.File)))
+            File.Delete(file);
     }
 
     private static DateTime? TimeOf(string file) =>
-        DateTime.TryParseExact(Path.GetFileNameWithoutExtension(file)[CopyPrefix.Length..], CopyTime, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal, out var at) ? at : null;
+        DateTime.TryParseExact(
+            Path.GetFileNameWithoutExtension(file)[CopyPrefix.Length..],
+            CopyTime,
+            CultureInfo.InvariantCulture,
+            DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
+            out var at
+        )
+            ? at
+            : null;
 
     private sealed class Durable : DbConnectionInterceptor
     {
@@ -111,7 +160,11 @@ public static class Database
             command.ExecuteNonQuery();
         }
 
-        public override async Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
+        public override async Task ConnectionOpenedAsync(
+            DbConnection connection,
+            ConnectionEndEventData eventData,
+            CancellationToken cancellationToken = default
+        )
         {
             await using var command = connection.CreateCommand();
             command.CommandText = Pragmas;

@@ -54,8 +54,14 @@ public sealed class Desk(KelvetDb db, JobStore jobs, JobCache cache, Elapsed ela
     /// <param name="rules">What it is carried out under.</param>
     /// <param name="cancel">Stops the work.</param>
     /// <exception cref="EntryRefusedException">The line does not fit the machine as it stands, or the job is closed.</exception>
-    public Task<DeskAnswer> RecordStartAsync(int number, TrialEntry start, int? lines, Attachments with, DeskRules rules, CancellationToken cancel = default) =>
-        LineAsync("record start", number, start, handsIn: start.Changes.Any(c => c.HandsIn), lines, with, rules, cancel);
+    public Task<DeskAnswer> RecordStartAsync(
+        int number,
+        TrialEntry start,
+        int? lines,
+        Attachments with,
+        DeskRules rules,
+        CancellationToken cancel = default
+    ) => LineAsync("record start", number, start, handsIn: start.Changes.Any(c => c.HandsIn), lines, with, rules, cancel);
 
     /// <summary>Records what a look, a test or a reading found.</summary>
     /// <param name="number">The job.</param>
@@ -66,24 +72,51 @@ public sealed class Desk(KelvetDb db, JobStore jobs, JobCache cache, Elapsed ela
     /// <param name="rules">What it is carried out under.</param>
     /// <param name="cancel">Stops the work.</param>
     /// <exception cref="EntryRefusedException">The line does not fit, or the job is closed.</exception>
-    public Task<DeskAnswer> RecordFindingAsync(int number, FindingEntry finding, Check check, int? lines, Attachments with, DeskRules rules, CancellationToken cancel = default) =>
-        LineAsync("record finding", number, finding, check.HandsIn, lines, with, rules, cancel);
+    public Task<DeskAnswer> RecordFindingAsync(
+        int number,
+        FindingEntry finding,
+        Check check,
+        int? lines,
+        Attachments with,
+        DeskRules rules,
+        CancellationToken cancel = default
+    ) => LineAsync("record finding", number, finding, check.HandsIn, lines, with, rules, cancel);
 
     /// <summary>Records work without a start.</summary>
     /// <inheritdoc cref="RecordStartAsync"/>
-    public Task<DeskAnswer> RecordWorkAsync(int number, WorkEntry work, int? lines, Attachments with, DeskRules rules, CancellationToken cancel = default) =>
-        LineAsync("record work", number, work, work.Changes.Any(c => c.HandsIn), lines, with, rules, cancel);
+    public Task<DeskAnswer> RecordWorkAsync(
+        int number,
+        WorkEntry work,
+        int? lines,
+        Attachments with,
+        DeskRules rules,
+        CancellationToken cancel = default
+    ) => LineAsync("record work", number, work, work.Changes.Any(c => c.HandsIn), lines, with, rules, cancel);
 
     /// <summary>Records a note, a part that comes in, or what the customer tells: nothing is done to the machine.</summary>
     /// <inheritdoc cref="RecordStartAsync"/>
-    public Task<DeskAnswer> RecordWordsAsync(int number, Entry entry, int? lines, Attachments with, DeskRules rules, CancellationToken cancel = default) =>
+    public Task<DeskAnswer> RecordWordsAsync(
+        int number,
+        Entry entry,
+        int? lines,
+        Attachments with,
+        DeskRules rules,
+        CancellationToken cancel = default
+    ) =>
         entry is NoteEntry or ArrivalEntry or ClaimEntry or ElsewhereEntry
             ? LineAsync("record words", number, entry, handsIn: false, lines, with, rules, cancel)
             : throw new ArgumentException($"A {entry.GetType().Name} has a command of its own.", nameof(entry));
 
     /// <summary>Mends the log: strikes a line, puts another in its place, or puts in one that was forgotten.</summary>
     /// <inheritdoc cref="RecordStartAsync"/>
-    public Task<DeskAnswer> MendAsync(int number, Entry mending, int? lines, Attachments with, DeskRules rules, CancellationToken cancel = default) =>
+    public Task<DeskAnswer> MendAsync(
+        int number,
+        Entry mending,
+        int? lines,
+        Attachments with,
+        DeskRules rules,
+        CancellationToken cancel = default
+    ) =>
         mending is StrikeEntry or InsertEntry
             ? LineAsync("mend log", number, mending, handsIn: false, lines, with, rules, cancel)
             : throw new ArgumentException("A log is mended by a strike or an insertion.", nameof(mending));
@@ -95,58 +128,92 @@ public sealed class Desk(KelvetDb db, JobStore jobs, JobCache cache, Elapsed ela
     /// <param name="rules">What it is carried out under.</param>
     /// <param name="cancel">Stops the work.</param>
     /// <exception cref="EntryRefusedException">It is not the last line any more, or what follows needs it.</exception>
-    public Task<DeskAnswer> UndoAsync(int number, Guid last, Guid id, DeskRules rules, CancellationToken cancel = default) => RunAsync("undo", number, async job =>
-    {
-        if (job.Bench.Has(id)) return new DeskAnswer(job, WasThere: true);
-        if (job.Bench.Lines.LastOrDefault(l => l.Stands is not null and not StrikeEntry) is not { } line || line.Written.Id != last)
-            throw new EntryRefusedException("Another line has been recorded since. Strike it in the log.");
-        var after = await AppendAsync(job, new StrikeEntry(id, last, "Taken back at once."), rules, Attachments.None, cancel);
-        if (line.Stands is TrialEntry start) SetPower(after, PowerGate.WhenTakenBack(start, after.Row.Power));
-        return new DeskAnswer(after);
-    }, cancel);
+    public Task<DeskAnswer> UndoAsync(int number, Guid last, Guid id, DeskRules rules, CancellationToken cancel = default) =>
+        RunAsync(
+            "undo",
+            number,
+            async job =>
+            {
+                if (job.Bench.Has(id))
+                    return new DeskAnswer(job, WasThere: true);
+                if (job.Bench.Lines.LastOrDefault(l => l.Stands is not null and not StrikeEntry) is not { } line || line.Written.Id != last)
+                    throw new EntryRefusedException("Another line has been recorded since. Strike it in the log.");
+                var after = await AppendAsync(job, new StrikeEntry(id, last, "Taken back at once."), rules, Attachments.None, cancel);
+                if (line.Stands is TrialEntry start)
+                    SetPower(after, PowerGate.WhenTakenBack(start, after.Row.Power));
+                return new DeskAnswer(after);
+            },
+            cancel
+        );
 
     /// <summary>Supply off, lead out, start held: the drain begins.</summary>
     /// <param name="number">The job.</param>
     /// <param name="rules">What it is carried out under.</param>
     /// <param name="cancel">Stops the work.</param>
-    public Task<DeskAnswer> TakePowerOffAsync(int number, DeskRules rules, CancellationToken cancel = default) => RunAsync("take power off", number, async job =>
-    {
-        SetPower(job, Power.Off);
-        await SetTimerAsync(job, "drain", (int)rules.Drain.TotalSeconds, cancel);
-        await StopAsync(job, "wait", cancel);
-        return new DeskAnswer(job);
-    }, cancel);
+    public Task<DeskAnswer> TakePowerOffAsync(int number, DeskRules rules, CancellationToken cancel = default) =>
+        RunAsync(
+            "take power off",
+            number,
+            async job =>
+            {
+                SetPower(job, Power.Off);
+                await SetTimerAsync(job, "drain", (int)rules.Drain.TotalSeconds, cancel);
+                await StopAsync(job, "wait", cancel);
+                return new DeskAnswer(job);
+            },
+            cancel
+        );
 
     /// <summary>Hands out, nothing loose, cooler on, lead in: power on and started.</summary>
     /// <param name="number">The job.</param>
     /// <param name="pending">What is to be done before the start.</param>
     /// <param name="rules">What it is carried out under.</param>
     /// <param name="cancel">Stops the work.</param>
-    public Task<DeskAnswer> PutPowerOnAsync(int number, IReadOnlyList<Change> pending, DeskRules rules, CancellationToken cancel = default) =>
-        PowerAsync("put power on", number, PowerAct.PutOn, pending, rules, cancel);
+    public Task<DeskAnswer> PutPowerOnAsync(
+        int number,
+        IReadOnlyList<Change> pending,
+        DeskRules rules,
+        CancellationToken cancel = default
+    ) => PowerAsync("put power on", number, PowerAct.PutOn, pending, rules, cancel);
 
     /// <summary>Started again as it stands, without hands in it.</summary>
     /// <inheritdoc cref="PutPowerOnAsync"/>
-    public Task<DeskAnswer> StartAgainAsync(int number, IReadOnlyList<Change> pending, DeskRules rules, CancellationToken cancel = default) =>
-        PowerAsync("start again", number, PowerAct.StartAgain, pending, rules, cancel);
+    public Task<DeskAnswer> StartAgainAsync(
+        int number,
+        IReadOnlyList<Change> pending,
+        DeskRules rules,
+        CancellationToken cancel = default
+    ) => PowerAsync("start again", number, PowerAct.StartAgain, pending, rules, cancel);
 
     /// <summary>Starts a countdown; one of the same name starts again.</summary>
     /// <param name="number">The job.</param>
     /// <param name="name">What it is for.</param>
     /// <param name="seconds">Length, 1 to 7200.</param>
     /// <param name="cancel">Stops the work.</param>
-    public Task<DeskAnswer> StartTimerAsync(int number, string name, int seconds, CancellationToken cancel = default) => RunAsync("start timer", number, async job =>
-    {
-        await SetTimerAsync(job, name, seconds, cancel);
-        return new DeskAnswer(job);
-    }, cancel);
+    public Task<DeskAnswer> StartTimerAsync(int number, string name, int seconds, CancellationToken cancel = default) =>
+        RunAsync(
+            "start timer",
+            number,
+            async job =>
+            {
+                await SetTimerAsync(job, name, seconds, cancel);
+                return new DeskAnswer(job);
+            },
+            cancel
+        );
 
     /// <summary>Stops a countdown.</summary>
-    public Task<DeskAnswer> StopTimerAsync(int number, string name, CancellationToken cancel = default) => RunAsync("stop timer", number, async job =>
-    {
-        await StopAsync(job, name, cancel);
-        return new DeskAnswer(job);
-    }, cancel);
+    public Task<DeskAnswer> StopTimerAsync(int number, string name, CancellationToken cancel = default) =>
+        RunAsync(
+            "stop timer",
+            number,
+            async job =>
+            {
+                await StopAsync(job, name, cancel);
+                return new DeskAnswer(job);
+            },
+            cancel
+        );
 
     /// <summary>Closes a job.</summary>
     /// <param name="number">The job.</param>
@@ -154,49 +221,89 @@ public sealed class Desk(KelvetDb db, JobStore jobs, JobCache cache, Elapsed ela
     /// <param name="rules">What it is carried out under; the name must be given.</param>
     /// <param name="cancel">Stops the work.</param>
     /// <exception cref="EntryRefusedException">It is closed already, or nobody says who closes it.</exception>
-    public Task<DeskAnswer> CloseAsync(int number, Closing closing, DeskRules rules, CancellationToken cancel = default) => RunAsync("close", number, async job =>
-    {
-        if (job.IsClosed) throw new EntryRefusedException($"Job {number} is closed already.");
-        if (rules.By.Length == 0) throw new EntryRefusedException("Say who closes the job.");
-        var row = job.Row;
-        row.ClosedAtUtc = closing.AtUtc ?? Now();
-        row.ClosedBy = rules.By;
-        row.ClosingWords = closing.Words;
-        row.FoundUnits = string.Join(' ', closing.Found);
-        row.ProvedModes = string.Join(' ', closing.ProvedModes);
-        row.ClosedFigures = closing.Figures;
-        row.ClosedRules = rules.Rules.Id;
-        await KeepRulesAsync(rules.Rules, cancel);
-        var taught = closing.ProvedModes.Count == 0 ? [] : Experience.Contribution(Atlas.Standard, new ProvedJob(job.Bench.Intake.Parts, job.Bench.Intake.Contexts, [.. closing.ProvedModes]));
-        row.TaughtJson = taught.Count == 0 ? "" : JsonSerializer.Serialize(taught);
-        await CountAsync(taught, (a, b) => a + b, cancel);
-        return new DeskAnswer(job);
-    }, cancel);
+    public Task<DeskAnswer> CloseAsync(int number, Closing closing, DeskRules rules, CancellationToken cancel = default) =>
+        RunAsync(
+            "close",
+            number,
+            async job =>
+            {
+                if (job.IsClosed)
+                    throw new EntryRefusedException($"Job {number} is closed already.");
+                if (rules.By.Length == 0)
+                    throw new EntryRefusedException("Say who closes the job.");
+                var row = job.Row;
+                row.ClosedAtUtc = closing.AtUtc ?? Now();
+                row.ClosedBy = rules.By;
+                row.ClosingWords = closing.Words;
+                row.FoundUnits = string.Join(' ', closing.Found);
+                row.ProvedModes = string.Join(' ', closing.ProvedModes);
+                row.ClosedFigures = closing.Figures;
+                row.ClosedRules = rules.Rules.Id;
+                await KeepRulesAsync(rules.Rules, cancel);
+                var taught =
+                    closing.ProvedModes.Count == 0
+                        ? []
+                        : Experience.Contribution(
+                            Atlas.Standard,
+                            new ProvedJob(job.Bench.Intake.Parts, job.Bench.Intake.Contexts, [.. closing.ProvedModes])
+                        );
+                row.TaughtJson = taught.Count == 0 ? "" : JsonSerializer.Serialize(taught);
+                await CountAsync(taught, (a, b) => a + b, cancel);
+                return new DeskAnswer(job);
+            },
+            cancel
+        );
 
     /// <summary>Reopens a job: what it taught is taken off again.</summary>
-    public Task<DeskAnswer> ReopenAsync(int number, CancellationToken cancel = default) => RunAsync("reopen", number, async job =>
-    {
-        var row = job.Row;
-        var forgotten = await db.Shops.AsNoTracking().OrderBy(s => s.Id).Select(s => s.LearnFromUtc).FirstOrDefaultAsync(cancel);
-        if (row.TaughtJson.Length > 0 && (forgotten is null || row.ClosedAtUtc >= forgotten))
-            await CountAsync(JsonSerializer.Deserialize<Dictionary<string, Tally>>(row.TaughtJson)!, (a, b) => a - b, cancel);
-        row.ClosedAtUtc = null;
-        row.TaughtJson = row.ClosedFigures = row.ClosedRules = "";
-        return new DeskAnswer(job);
-    }, cancel);
+    public Task<DeskAnswer> ReopenAsync(int number, CancellationToken cancel = default) =>
+        RunAsync(
+            "reopen",
+            number,
+            async job =>
+            {
+                var row = job.Row;
+                var forgotten = await db.Shops.AsNoTracking().OrderBy(s => s.Id).Select(s => s.LearnFromUtc).FirstOrDefaultAsync(cancel);
+                if (row.TaughtJson.Length > 0 && (forgotten is null || row.ClosedAtUtc >= forgotten))
+                    await CountAsync(JsonSerializer.Deserialize<Dictionary<string, Tally>>(row.TaughtJson)!, (a, b) => a - b, cancel);
+                row.ClosedAtUtc = null;
+                row.TaughtJson = row.ClosedFigures = row.ClosedRules = "";
+                return new DeskAnswer(job);
+            },
+            cancel
+        );
 
-    private Task<DeskAnswer> LineAsync(string what, int number, Entry entry, bool handsIn, int? lines, Attachments with, DeskRules rules, CancellationToken cancel) =>
-        RunAsync(what, number, async job =>
-        {
-            if (job.Bench.Has(entry.Id)) return new DeskAnswer(job, WasThere: true);
-            if (lines is { } seen && seen != job.Bench.Lines.Length)
-                throw new EntryRefusedException($"Meanwhile line {job.Bench.Lines.Length} was recorded from another bench. Your changes are kept below: check them against the machine and record again.");
-            if (Refused(job, entry, handsIn, rules.Drain) is { } refused) return new DeskAnswer(job, refused);
-            var after = await AppendAsync(job, entry, rules, with, cancel);
-            if (entry is TrialEntry) await StopAsync(after, "wait", cancel);
-            SetPower(after, PowerGate.After(entry, after.Row.Power));
-            return new DeskAnswer(after);
-        }, cancel);
+    private Task<DeskAnswer> LineAsync(
+        string what,
+        int number,
+        Entry entry,
+        bool handsIn,
+        int? lines,
+        Attachments with,
+        DeskRules rules,
+        CancellationToken cancel
+    ) =>
+        RunAsync(
+            what,
+            number,
+            async job =>
+            {
+                if (job.Bench.Has(entry.Id))
+                    return new DeskAnswer(job, WasThere: true);
+                if (lines is { } seen && seen != job.Bench.Lines.Length)
+                    throw new EntryRefusedException(
+                        $"Meanwhile line {job.Bench.Lines.Length} was recorded from another bench. Your changes are kept "
+                            + $"below: check them against the machine and record again."
+                    );
+                if (Refused(job, entry, handsIn, rules.Drain) is { } refused)
+                    return new DeskAnswer(job, refused);
+                var after = await AppendAsync(job, entry, rules, with, cancel);
+                if (entry is TrialEntry)
+                    await StopAsync(after, "wait", cancel);
+                SetPower(after, PowerGate.After(entry, after.Row.Power));
+                return new DeskAnswer(after);
+            },
+            cancel
+        );
 
     private GateAnswer? Refused(StoredJob job, Entry entry, bool handsIn, TimeSpan drain)
     {
@@ -212,8 +319,15 @@ public sealed class Desk(KelvetDb db, JobStore jobs, JobCache cache, Elapsed ela
 
     private async Task<StoredJob> AppendAsync(StoredJob job, Entry entry, DeskRules rules, Attachments with, CancellationToken cancel)
     {
-        if (job.IsClosed) throw new EntryRefusedException($"Job {job.Number} is closed. Reopen it to record more.");
-        var stamped = entry with { By = entry.By.Length > 0 ? entry.By : rules.By, At = entry.At == default ? clock.GetUtcNow() : entry.At, AtlasVersion = Atlas.Standard.Version, Rules = rules.Rules.Id };
+        if (job.IsClosed)
+            throw new EntryRefusedException($"Job {job.Number} is closed. Reopen it to record more.");
+        var stamped = entry with
+        {
+            By = entry.By.Length > 0 ? entry.By : rules.By,
+            At = entry.At == default ? clock.GetUtcNow() : entry.At,
+            AtlasVersion = Atlas.Standard.Version,
+            Rules = rules.Rules.Id,
+        };
         var longer = job.Bench.Append(stamped);
         var row = JobStore.RowOf(stamped, longer.Entries.Length);
         row.JobId = job.Row.Id;
@@ -233,44 +347,82 @@ public sealed class Desk(KelvetDb db, JobStore jobs, JobCache cache, Elapsed ela
             if (await db.Photos.CountAsync(p => p.JobId == jobId && p.StepId == step, cancel) >= BenchState.MostPhotos)
                 throw new EntryRefusedException($"The line has {BenchState.MostPhotos} photos, the most.");
             if (await db.Photos.SumAsync(p => (long?)p.Jpeg.Length, cancel) + jpeg.Length > BenchState.MostPhotoBytes)
-                throw new EntryRefusedException($"The shop's photos fill {BenchState.MostPhotoBytes / 1_000_000_000} GB, the most. Record it without the photo.");
-            db.Photos.Add(new PhotoRow { Id = Guid.NewGuid(), JobId = jobId, StepId = step, Jpeg = jpeg, AtUtc = Now() });
+                throw new EntryRefusedException(
+                    $"The shop's photos fill {BenchState.MostPhotoBytes / 1_000_000_000} GB, the most. Record it without the photo."
+                );
+            db.Photos.Add(
+                new PhotoRow
+                {
+                    Id = Guid.NewGuid(),
+                    JobId = jobId,
+                    StepId = step,
+                    Jpeg = jpeg,
+                    AtUtc = Now(),
+                }
+            );
         }
 
         foreach (var (source, text) in with.Captures)
         {
             var from = source.Length > 120 ? source[..120] : source;
-            if (await db.Captures.AnyAsync(c => c.JobId == jobId && c.StepId == step && c.Source == from, cancel)) continue;
+            if (await db.Captures.AnyAsync(c => c.JobId == jobId && c.StepId == step && c.Source == from, cancel))
+                continue;
             if (await db.Captures.SumAsync(c => (long?)c.Text.Length, cancel) + text.Length > BenchState.MostCaptureCharacters)
-                throw new EntryRefusedException($"The shop's captures of codes fill {BenchState.MostCaptureCharacters / 1_000_000} MB, the most. Record it without a capture.");
-            db.Captures.Add(new CaptureRow { JobId = jobId, StepId = step, Source = from, Text = text, AtUtc = Now() });
+                throw new EntryRefusedException(
+                    $"The shop's captures of codes fill {BenchState.MostCaptureCharacters / 1_000_000} MB, the most. Record "
+                        + $"it without a capture."
+                );
+            db.Captures.Add(
+                new CaptureRow
+                {
+                    JobId = jobId,
+                    StepId = step,
+                    Source = from,
+                    Text = text,
+                    AtUtc = Now(),
+                }
+            );
         }
     }
 
-    private Task<DeskAnswer> PowerAsync(string what, int number, PowerAct act, IReadOnlyList<Change> pending, DeskRules rules, CancellationToken cancel) =>
-        RunAsync(what, number, async job =>
-        {
-            Situation after;
-            try
+    private Task<DeskAnswer> PowerAsync(
+        string what,
+        int number,
+        PowerAct act,
+        IReadOnlyList<Change> pending,
+        DeskRules rules,
+        CancellationToken cancel
+    ) =>
+        RunAsync(
+            what,
+            number,
+            async job =>
             {
-                after = job.Bench.Now.After(pending);
-            }
-            catch (ChangeRefusedException e)
-            {
-                throw new EntryRefusedException(e.Message, e);
-            }
+                Situation after;
+                try
+                {
+                    after = job.Bench.Now.After(pending);
+                }
+                catch (ChangeRefusedException e)
+                {
+                    throw new EntryRefusedException(e.Message, e);
+                }
 
-            var power = PowerOf(job, rules.Drain);
-            if (PowerGate.WhyNot(job.Bench, act, after, pending.Any(c => c.HandsIn), power) is { } refused) return new DeskAnswer(job, refused);
-            SetPower(job, PowerGate.After(act, power), again: true);
-            await StopAsync(job, "drain", cancel);
-            await SetTimerAsync(job, "wait", (int)PostWait.TotalSeconds, cancel);
-            return new DeskAnswer(job);
-        }, cancel);
+                var power = PowerOf(job, rules.Drain);
+                if (PowerGate.WhyNot(job.Bench, act, after, pending.Any(c => c.HandsIn), power) is { } refused)
+                    return new DeskAnswer(job, refused);
+                SetPower(job, PowerGate.After(act, power), again: true);
+                await StopAsync(job, "drain", cancel);
+                await SetTimerAsync(job, "wait", (int)PostWait.TotalSeconds, cancel);
+                return new DeskAnswer(job);
+            },
+            cancel
+        );
 
     private void SetPower(StoredJob job, Power power, bool again = false)
     {
-        if (job.Row.Power == power && power != Power.Off && !again) return;
+        if (job.Row.Power == power && power != Power.Off && !again)
+            return;
         job.Row.Power = power;
         job.Row.PowerSinceUtc = Now();
     }
@@ -280,33 +432,46 @@ public sealed class Desk(KelvetDb db, JobStore jobs, JobCache cache, Elapsed ela
         await StopAsync(job, name, cancel);
         if (await db.Timers.CountAsync(t => t.JobId == job.Row.Id, cancel) >= BenchState.MostTimers)
             await db.Timers.Where(t => t.JobId == job.Row.Id).OrderBy(t => t.StartedAtUtc).Take(1).ExecuteDeleteAsync(cancel);
-        db.Timers.Add(new TimerRow { JobId = job.Row.Id, Name = name, Seconds = Math.Clamp(seconds, 1, 7200), StartedAtUtc = Now() });
+        db.Timers.Add(
+            new TimerRow
+            {
+                JobId = job.Row.Id,
+                Name = name,
+                Seconds = Math.Clamp(seconds, 1, 7200),
+                StartedAtUtc = Now(),
+            }
+        );
     }
 
-    private Task<int> StopAsync(StoredJob job, string name, CancellationToken cancel) => db.Timers.Where(t => t.JobId == job.Row.Id && t.Name == name).ExecuteDeleteAsync(cancel);
+    private Task<int> StopAsync(StoredJob job, string name, CancellationToken cancel) =>
+        db.Timers.Where(t => t.JobId == job.Row.Id && t.Name == name).ExecuteDeleteAsync(cancel);
 
     private async Task CountAsync(IReadOnlyDictionary<string, Tally> taught, Func<Tally, Tally, Tally> with, CancellationToken cancel)
     {
         foreach (var (mode, tally) in taught)
         {
             var row = await db.Tallies.FindAsync([mode], cancel);
-            if (row is null) db.Tallies.Add(row = new TallyRow { Mode = mode });
+            if (row is null)
+                db.Tallies.Add(row = new TallyRow { Mode = mode });
             (row.Cases, row.Exposure) = with(new Tally(row.Cases, row.Exposure), tally);
         }
     }
 
     private async Task KeepRulesAsync(RuleSet rules, CancellationToken cancel)
     {
-        if (await db.RuleSets.AnyAsync(r => r.Id == rules.Id, cancel)) return;
-        db.RuleSets.Add(new RuleSetRow
-        {
-            Id = rules.Id,
-            Atlas = rules.Atlas,
-            Program = rules.Program,
-            OddsJson = JsonSerializer.Serialize(rules.Odds),
-            PreferencesJson = rules.Preferences,
-            SinceUtc = Now(),
-        });
+        if (await db.RuleSets.AnyAsync(r => r.Id == rules.Id, cancel))
+            return;
+        db.RuleSets.Add(
+            new RuleSetRow
+            {
+                Id = rules.Id,
+                Atlas = rules.Atlas,
+                Program = rules.Program,
+                OddsJson = JsonSerializer.Serialize(rules.Odds),
+                PreferencesJson = rules.Preferences,
+                SinceUtc = Now(),
+            }
+        );
     }
 
     private DateTime Now() => clock.GetUtcNow().UtcDateTime;
@@ -319,7 +484,9 @@ public sealed class Desk(KelvetDb db, JobStore jobs, JobCache cache, Elapsed ela
         {
             db.ChangeTracker.Clear();
             await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-            var row = await db.Jobs.FirstOrDefaultAsync(j => j.Number == number, cancel) ?? throw new EntryRefusedException($"There is no job {number}.");
+            var row =
+                await db.Jobs.FirstOrDefaultAsync(j => j.Number == number, cancel)
+                ?? throw new EntryRefusedException($"There is no job {number}.");
             var since = row.PowerSinceUtc;
             var answer = await command(await jobs.ReadAsync(row, cancel));
             await db.SaveChangesAsync(cancel);
@@ -327,8 +494,14 @@ public sealed class Desk(KelvetDb db, JobStore jobs, JobCache cache, Elapsed ela
             // From here on it is written whether or not who sent it still waits.
             await transaction.CommitAsync(CancellationToken.None);
             cache.Keep(row.Id, answer.Job.Bench);
-            if (row.PowerSinceUtc is { } powered && powered != since) elapsed.Now(row.Id, powered);
-            Log(answer.Refused is { } refused ? $"refused: {refused.Why}" : answer.WasThere ? "was there" : "done", answer.Job.Bench.Lines.Length);
+            if (row.PowerSinceUtc is { } powered && powered != since)
+                elapsed.Now(row.Id, powered);
+            Log(
+                answer.Refused is { } refused ? $"refused: {refused.Why}"
+                    : answer.WasThere ? "was there"
+                    : "done",
+                answer.Job.Bench.Lines.Length
+            );
             return answer;
         }
         catch (EntryRefusedException e)
@@ -342,8 +515,15 @@ public sealed class Desk(KelvetDb db, JobStore jobs, JobCache cache, Elapsed ela
             throw new EntryRefusedException("The disk is full: nothing was recorded. Make room, then record it again.", e);
         }
 
-        void Log(string outcome, int line) => log.LogInformation(
-            "Command {Command} on job {Job}: {Outcome}, line {Line}, {Milliseconds:0.0} ms", what, number, outcome, line, Stopwatch.GetElapsedTime(started).TotalMilliseconds);
+        void Log(string outcome, int line) =>
+            log.LogInformation(
+                "Command {Command} on job {Job}: {Outcome}, line {Line}, {Milliseconds:0.0} ms",
+                what,
+                number,
+                outcome,
+                line,
+                Stopwatch.GetElapsedTime(started).TotalMilliseconds
+            );
     }
 
     private static bool IsFull(Exception e) => (e as SqliteException ?? e.InnerException as SqliteException)?.SqliteErrorCode == Full;
@@ -355,4 +535,10 @@ public sealed class Desk(KelvetDb db, JobStore jobs, JobCache cache, Elapsed ela
 /// <param name="ProvedModes">Fault modes that the log proved.</param>
 /// <param name="Figures">The figures of the report, JSON.</param>
 /// <param name="AtUtc">When; null for now.</param>
-public sealed record Closing(string Words, IReadOnlyList<UnitId> Found, IReadOnlyList<string> ProvedModes, string Figures, DateTime? AtUtc = null);
+public sealed record Closing(
+    string Words,
+    IReadOnlyList<UnitId> Found,
+    IReadOnlyList<string> ProvedModes,
+    string Figures,
+    DateTime? AtUtc = null
+);

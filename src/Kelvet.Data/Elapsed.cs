@@ -16,7 +16,8 @@ public sealed class Elapsed(TimeProvider clock)
     /// <param name="recordedUtc">The moment, as the wall clock had it then; null for none.</param>
     public TimeSpan Since(int job, DateTime? recordedUtc)
     {
-        if (recordedUtc is not { } recorded) return TimeSpan.Zero;
+        if (recordedUtc is not { } recorded)
+            return TimeSpan.Zero;
         var known = _known.AddOrUpdate(job, _ => Reckoned(recorded), (_, k) => k.Recorded == recorded ? k : Reckoned(recorded));
         return known.Before + clock.GetElapsedTime(known.From);
     }

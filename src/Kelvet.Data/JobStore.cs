@@ -44,7 +44,8 @@ public sealed class JobCache
 
     internal void Keep(int id, BenchJob job)
     {
-        if (_jobs.Count > Most) _jobs.Clear();
+        if (_jobs.Count > Most)
+            _jobs.Clear();
         _jobs[id] = job;
     }
 }
@@ -103,27 +104,46 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
     {
         var known = cache.Find(row.Id);
         var from = known?.Entries.Length ?? 0;
-        var bodies = await db.Steps.AsNoTracking().Where(s => s.JobId == row.Id && s.Number > from).OrderBy(s => s.Number).Select(s => s.Body).ToListAsync(cancel);
-        var job = known is not null && bodies.Count == 0 ? known : Read(known ?? BenchJob.Open(JobFormat.ReadIntake(row.IntakeJson)), bodies);
+        var bodies = await db
+            .Steps.AsNoTracking()
+            .Where(s => s.JobId == row.Id && s.Number > from)
+            .OrderBy(s => s.Number)
+            .Select(s => s.Body)
+            .ToListAsync(cancel);
+        var job =
+            known is not null && bodies.Count == 0 ? known : Read(known ?? BenchJob.Open(JobFormat.ReadIntake(row.IntakeJson)), bodies);
         cache.Keep(row.Id, job);
         return new StoredJob(row, job);
     }
 
     /// <summary>Jobs, newest first, a page at a time. One that cannot be read takes none of the others with it.</summary>
-    public async Task<(IReadOnlyList<ListedJob> Jobs, int Total)> ListAsync(string? search, bool? closed, int page, int size, CancellationToken cancel = default)
+    public async Task<(IReadOnlyList<ListedJob> Jobs, int Total)> ListAsync(
+        string? search,
+        bool? closed,
+        int page,
+        int size,
+        CancellationToken cancel = default
+    )
     {
         var query = db.Jobs.AsNoTracking();
-        if (closed is { } c) query = query.Where(j => j.ClosedAtUtc != null == c);
+        if (closed is { } c)
+            query = query.Where(j => j.ClosedAtUtc != null == c);
         if (!string.IsNullOrWhiteSpace(search))
         {
             var like = $"%{search.Trim().Replace("\\", "\\\\").Replace("%", "\\%").Replace("_", "\\_")}%";
             var isNumber = int.TryParse(search.Trim(), out var number);
-            query = query.Where(j => EF.Functions.Like(j.Title, like, "\\") || EF.Functions.Like(j.Customer, like, "\\") || (isNumber && j.Number == number));
+            query = query.Where(j =>
+                EF.Functions.Like(j.Title, like, "\\") || EF.Functions.Like(j.Customer, like, "\\") || (isNumber && j.Number == number)
+            );
         }
 
         var total = await query.CountAsync(cancel);
         var pages = Math.Max(1, (total + size - 1) / size);
-        var rows = await query.OrderByDescending(j => j.Number).Skip((Math.Clamp(page, 1, pages) - 1) * size).Take(size).ToListAsync(cancel);
+        var rows = await query
+            .OrderByDescending(j => j.Number)
+            .Skip((Math.Clamp(page, 1, pages) - 1) * size)
+            .Take(size)
+            .ToListAsync(cancel);
         var jobs = new List<ListedJob>(rows.Count);
         foreach (var row in rows)
         {
@@ -141,7 +161,14 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
     }
 
     /// <summary>Whether an exception says that what is stored of a job cannot be read.</summary>
-    public static bool IsUnreadable(Exception e) => e is DataFileException or EntryRefusedException or ChangeRefusedException or ArgumentException or InvalidOperationException or KeyNotFoundException;
+    public static bool IsUnreadable(Exception e) =>
+        e
+            is DataFileException
+                or EntryRefusedException
+                or ChangeRefusedException
+                or ArgumentException
+                or InvalidOperationException
+                or KeyNotFoundException;
 
     private static BenchJob Read(BenchJob job, IReadOnlyList<string> bodies)
     {
@@ -176,6 +203,12 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
             throw new EntryRefusedException($"The line cannot be kept: {e.Message}", e);
         }
 
-        return new StepRow { Id = entry.Id, Number = number, Body = body, AtUtc = entry.At.UtcDateTime };
+        return new StepRow
+        {
+            Id = entry.Id,
+            Number = number,
+            Body = body,
+            AtUtc = entry.At.UtcDateTime,
+        };
     }
 }

@@ -37,7 +37,8 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
         {
             job.HasIndex(j => j.Number).IsUnique();
             job.HasIndex(j => j.ClosedAtUtc);
-            foreach (var added in new[] { nameof(JobRow.TaughtJson), nameof(JobRow.ClosedFigures), nameof(JobRow.ClosedRules) }) job.Property<string>(added).HasDefaultValue("");
+            foreach (var added in new[] { nameof(JobRow.TaughtJson), nameof(JobRow.ClosedFigures), nameof(JobRow.ClosedRules) })
+                job.Property<string>(added).HasDefaultValue("");
             job.HasMany(j => j.Steps).WithOne().HasForeignKey(s => s.JobId).OnDelete(DeleteBehavior.Restrict);
         });
         modelBuilder.Entity<StepRow>(step =>

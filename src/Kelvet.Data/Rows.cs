@@ -107,7 +107,9 @@ public sealed class CaptureRow
 /// <summary>How a reader of POST codes is connected.</summary>
 public enum ReaderKind
 {
-    Serial, Network, Simulated,
+    Serial,
+    Network,
+    Simulated,
 }
 
 /// <summary>A reader of POST codes that the shop has.</summary>

@@ -13,7 +13,8 @@ public sealed class Shop(KelvetDb db)
 {
     private ShopRow? _row;
 
-    public async Task<ShopRow> RowAsync() => _row ??= await db.Shops.AsNoTracking().OrderBy(s => s.Id).FirstOrDefaultAsync() ?? new ShopRow { Name = "The workshop" };
+    public async Task<ShopRow> RowAsync() =>
+        _row ??= await db.Shops.AsNoTracking().OrderBy(s => s.Id).FirstOrDefaultAsync() ?? new ShopRow { Name = "The workshop" };
 
     /// <summary>The zone that times are shown in; UTC when the stored name is unknown here.</summary>
     public async Task<TimeZoneInfo> TimeZoneAsync() =>
@@ -24,7 +25,8 @@ public sealed class Shop(KelvetDb db)
     /// <summary>Adds a technician unless the name is there already.</summary>
     public async Task AddTechnicianAsync(string name)
     {
-        if (await db.Technicians.AnyAsync(t => t.Name == name)) return;
+        if (await db.Technicians.AnyAsync(t => t.Name == name))
+            return;
         db.Technicians.Add(new TechnicianRow { Name = name });
         await db.SaveChangesAsync();
     }
@@ -58,7 +60,9 @@ public sealed class Shop(KelvetDb db)
 
     /// <summary>Odds of a rule set that lines were read with; null when it is not kept.</summary>
     public async Task<IReadOnlyDictionary<string, double>?> OddsOfAsync(string rules) =>
-        await db.RuleSets.AsNoTracking().FirstOrDefaultAsync(r => r.Id == rules) is { } row ? JsonSerializer.Deserialize<Dictionary<string, double>>(row.OddsJson) : null;
+        await db.RuleSets.AsNoTracking().FirstOrDefaultAsync(r => r.Id == rules) is { } row
+            ? JsonSerializer.Deserialize<Dictionary<string, double>>(row.OddsJson)
+            : null;
 
     /// <summary>Forgets what was learnt: jobs closed until now teach nothing any more.</summary>
     public async Task ForgetAsync(DateTime nowUtc)
@@ -75,8 +79,13 @@ public sealed class Shop(KelvetDb db)
     public async Task CountOnceAsync()
     {
         var since = (await RowAsync()).LearnFromUtc;
-        var rows = await db.Jobs.Where(j => j.ClosedAtUtc != null && j.ProvedModes != "" && j.TaughtJson == "" && (since == null || j.ClosedAtUtc >= since)).ToListAsync();
-        if (rows.Count == 0) return;
+        var rows = await db
+            .Jobs.Where(j =>
+                j.ClosedAtUtc != null && j.ProvedModes != "" && j.TaughtJson == "" && (since == null || j.ClosedAtUtc >= since)
+            )
+            .ToListAsync();
+        if (rows.Count == 0)
+            return;
         await using var transaction = await db.Database.BeginTransactionAsync();
         foreach (var row in rows)
         {
@@ -90,12 +99,16 @@ public sealed class Shop(KelvetDb db)
                 continue;
             }
 
-            var taught = Experience.Contribution(Atlas.Standard, new ProvedJob(intake.Parts, intake.Contexts, [.. row.ProvedModes.Split(' ')]));
+            var taught = Experience.Contribution(
+                Atlas.Standard,
+                new ProvedJob(intake.Parts, intake.Contexts, [.. row.ProvedModes.Split(' ')])
+            );
             row.TaughtJson = JsonSerializer.Serialize(taught);
             foreach (var (mode, tally) in taught)
             {
                 var counted = await db.Tallies.FindAsync(mode);
-                if (counted is null) db.Tallies.Add(counted = new TallyRow { Mode = mode });
+                if (counted is null)
+                    db.Tallies.Add(counted = new TallyRow { Mode = mode });
                 (counted.Cases, counted.Exposure) = (counted.Cases + tally.Cases, counted.Exposure + tally.Exposure);
             }
         }
@@ -116,7 +129,8 @@ public sealed class Shop(KelvetDb db)
     public async Task ChangeAsync(Action<ShopRow> change)
     {
         var row = await db.Shops.OrderBy(s => s.Id).FirstOrDefaultAsync();
-        if (row is null) db.Shops.Add(row = new ShopRow { Name = "The workshop" });
+        if (row is null)
+            db.Shops.Add(row = new ShopRow { Name = "The workshop" });
         change(row);
         await db.SaveChangesAsync();
         _row = null;

@@ -24,7 +24,8 @@ public sealed class SignalStore(KelvetDb db)
     /// <summary>Most readers of a shop.</summary>
     public const int MostReaders = 16;
 
-    /// <summary>The tables that ship with the shop's own, and what of its own cannot be read, with the reason; that stays stored and is not used.</summary>
+    /// <summary>The tables that ship with the shop's own, and what of its own cannot be read, with the reason; that stays stored
+    /// and is not used.</summary>
     public async Task<(SignalLibrary Library, IReadOnlyList<(string Id, string Why)> Unreadable)> LibraryAsync()
     {
         var texts = await db.SignalTables.AsNoTracking().OrderBy(t => t.Id).ToListAsync();
@@ -43,7 +44,13 @@ public sealed class SignalStore(KelvetDb db)
         }
 
         var makers = await db.Makers.AsNoTracking().OrderBy(m => m.Maker).ToListAsync();
-        return (SignalLibrary.Standard.With(own, makers.Select(m => new MakerTables(m.Maker, [.. m.Tables.Split(' ', StringSplitOptions.RemoveEmptyEntries)]))), unreadable);
+        return (
+            SignalLibrary.Standard.With(
+                own,
+                makers.Select(m => new MakerTables(m.Maker, [.. m.Tables.Split(' ', StringSplitOptions.RemoveEmptyEntries)]))
+            ),
+            unreadable
+        );
     }
 
     /// <summary>Keeps a table; one of the same id is replaced.</summary>
@@ -51,7 +58,8 @@ public sealed class SignalStore(KelvetDb db)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var row = await db.SignalTables.FindAsync(table.Id);
-        if (row is null) db.SignalTables.Add(row = new SignalTableRow { Id = table.Id });
+        if (row is null)
+            db.SignalTables.Add(row = new SignalTableRow { Id = table.Id });
         row.Text = SignalTableFile.Write(table);
         await db.SaveChangesAsync();
         await transaction.CommitAsync();
@@ -65,9 +73,12 @@ public sealed class SignalStore(KelvetDb db)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var row = await db.Makers.FirstOrDefaultAsync(m => m.Maker == maker);
-        if (row is null && tables.Count > 0) db.Makers.Add(row = new MakerRow { Maker = maker });
-        if (row is null) return;
-        if (tables.Count == 0) db.Makers.Remove(row);
+        if (row is null && tables.Count > 0)
+            db.Makers.Add(row = new MakerRow { Maker = maker });
+        if (row is null)
+            return;
+        if (tables.Count == 0)
+            db.Makers.Remove(row);
         row.Tables = string.Join(' ', tables);
         await db.SaveChangesAsync();
         await transaction.CommitAsync();
@@ -80,7 +91,8 @@ public sealed class SignalStore(KelvetDb db)
     public async Task<bool> AddReaderAsync(ReaderRow reader)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        if (await db.Readers.AnyAsync(r => r.Name == reader.Name)) return false;
+        if (await db.Readers.AnyAsync(r => r.Name == reader.Name))
+            return false;
         db.Readers.Add(reader);
         await db.SaveChangesAsync();
         await transaction.CommitAsync();
@@ -90,15 +102,32 @@ public sealed class SignalStore(KelvetDb db)
     public Task RemoveReaderAsync(int id) => db.Readers.Where(r => r.Id == id).ExecuteDeleteAsync();
 
     /// <summary>Plugs a reader into a job's machine, or takes it out.</summary>
-    public Task PlugAsync(int id, int? job) => db.Readers.Where(r => r.Id == id).ExecuteUpdateAsync(r => r.SetProperty(x => x.JobNumber, job));
+    public Task PlugAsync(int id, int? job) =>
+        db.Readers.Where(r => r.Id == id).ExecuteUpdateAsync(r => r.SetProperty(x => x.JobNumber, job));
 
     /// <summary>A job's captures by line: number and where it came from.</summary>
     public async Task<ILookup<Guid, (int Id, string Source)>> CapturedAsync(int jobId, CancellationToken cancel = default) =>
-        (await db.Captures.AsNoTracking().Where(c => c.JobId == jobId).OrderBy(c => c.Id).Select(c => new { c.StepId, c.Id, c.Source }).ToListAsync(cancel)).ToLookup(c => c.StepId, c => (c.Id, c.Source));
+        (
+            await db
+                .Captures.AsNoTracking()
+                .Where(c => c.JobId == jobId)
+                .OrderBy(c => c.Id)
+                .Select(c => new
+                {
+                    c.StepId,
+                    c.Id,
+                    c.Source,
+                })
+                .ToListAsync(cancel)
+        ).ToLookup(c => c.StepId, c => (c.Id, c.Source));
 
     /// <summary>A capture's plain text; null when the job has none of that number.</summary>
     public Task<string?> CaptureAsync(int number, int id, CancellationToken cancel = default) =>
-        db.Captures.AsNoTracking().Where(c => c.Id == id && db.Jobs.Any(j => j.Id == c.JobId && j.Number == number)).Select(c => c.Text).FirstOrDefaultAsync(cancel);
+        db
+            .Captures.AsNoTracking()
+            .Where(c => c.Id == id && db.Jobs.Any(j => j.Id == c.JobId && j.Number == number))
+            .Select(c => c.Text)
+            .FirstOrDefaultAsync(cancel);
 
     /// <summary>Where a signal was met in this shop, the newest jobs first.</summary>
     /// <param name="kind">Its kind.</param>
@@ -107,17 +136,47 @@ public sealed class SignalStore(KelvetDb db)
     /// <param name="cancel">Stops the work.</param>
     public async Task<IReadOnlyList<SignalPast>> PastAsync(SignalKind kind, string signal, int most, CancellationToken cancel = default)
     {
-        var field = kind switch { SignalKind.Beeps => "\"beeps\":", SignalKind.Lights => "\"lights\":", _ => "\"code\":" };
-        var lines = await db.Steps.AsNoTracking().Where(s => s.Body.Contains(field)).OrderByDescending(s => s.JobId).ThenBy(s => s.Number).Select(s => new { s.JobId, s.Number, s.Body }).ToListAsync(cancel);
+        var field = kind switch
+        {
+            SignalKind.Beeps => "\"beeps\":",
+            SignalKind.Lights => "\"lights\":",
+            _ => "\"code\":",
+        };
+        var lines = await db
+            .Steps.AsNoTracking()
+            .Where(s => s.Body.Contains(field))
+            .OrderByDescending(s => s.JobId)
+            .ThenBy(s => s.Number)
+            .Select(s => new
+            {
+                s.JobId,
+                s.Number,
+                s.Body,
+            })
+            .ToListAsync(cancel);
         var met = lines.Where(l => Says(l.Body)).DistinctBy(l => l.JobId).Take(most).ToArray();
         var ids = met.Select(m => m.JobId).ToArray();
         var jobs = await db.Jobs.AsNoTracking().Where(j => ids.Contains(j.Id)).ToDictionaryAsync(j => j.Id, cancel);
-        return [.. met.Select(m => (Met: m, Job: jobs[m.JobId])).OrderByDescending(m => m.Job.Number).Select(m => new SignalPast(m.Job.Number, m.Met.Number, m.Job.Title, m.Job.ClosedAtUtc, Names(m.Job)))];
+        return
+        [
+            .. met.Select(m => (Met: m, Job: jobs[m.JobId]))
+                .OrderByDescending(m => m.Job.Number)
+                .Select(m => new SignalPast(m.Job.Number, m.Met.Number, m.Job.Title, m.Job.ClosedAtUtc, Names(m.Job))),
+        ];
 
         bool Says(string body)
         {
-            if (Signs(body) is not { } signs) return false;
-            return SignalText.Of(kind, kind switch { SignalKind.Beeps => signs.Beeps, SignalKind.Lights => signs.Lights, _ => signs.Code }) == signal;
+            if (Signs(body) is not { } signs)
+                return false;
+            return SignalText.Of(
+                    kind,
+                    kind switch
+                    {
+                        SignalKind.Beeps => signs.Beeps,
+                        SignalKind.Lights => signs.Lights,
+                        _ => signs.Code,
+                    }
+                ) == signal;
         }
 
         static Signs? Signs(string body)
@@ -125,7 +184,9 @@ public sealed class SignalStore(KelvetDb db)
             try
             {
                 var entry = JobFormat.ReadEntry(body);
-                return (entry as TrialEntry ?? (entry as StrikeEntry)?.Replacement as TrialEntry ?? (entry as InsertEntry)?.Line as TrialEntry)?.Signs;
+                return (
+                    entry as TrialEntry ?? (entry as StrikeEntry)?.Replacement as TrialEntry ?? (entry as InsertEntry)?.Line as TrialEntry
+                )?.Signs;
             }
             catch (DataFileException)
             {
@@ -136,7 +197,8 @@ public sealed class SignalStore(KelvetDb db)
 
         static IReadOnlyList<string> Names(JobRow row)
         {
-            if (row.FoundUnits.Length == 0) return [];
+            if (row.FoundUnits.Length == 0)
+                return [];
             var ids = row.FoundUnits.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(UnitId.IsValid);
             try
             {

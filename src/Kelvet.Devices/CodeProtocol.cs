@@ -58,8 +58,10 @@ public sealed class CodeProtocol
         var word = _word.AsSpan(0, _length);
         var overlong = _overlong;
         (_length, _overlong) = (0, false);
-        if (word.Length == 0) return;
-        if (overlong || !Read(word, code)) Garbage++;
+        if (word.Length == 0)
+            return;
+        if (overlong || !Read(word, code))
+            Garbage++;
     }
 
     private static bool Read(ReadOnlySpan<byte> word, Action<byte> code)
@@ -67,27 +69,35 @@ public sealed class CodeProtocol
         var label = word.LastIndexOfAny((byte)':', (byte)'=');
         if (label >= 0)
         {
-            if (!IsLabel(word[..label])) return false;
+            if (!IsLabel(word[..label]))
+                return false;
             word = word[(label + 1)..];
-            if (word.Length == 0) return true;
+            if (word.Length == 0)
+                return true;
         }
         else if (IsLabel(word) && !IsHex(word))
         {
             return true;
         }
 
-        if (word.StartsWith("0x"u8) || word.StartsWith("0X"u8)) word = word[2..];
-        else if (word.StartsWith("$"u8)) word = word[1..];
-        if (word.Length is 3 or 5 && word[^1] is (byte)'h' or (byte)'H') word = word[..^1];
-        if (word.Length is not (2 or 4) || !IsHex(word)) return false;
-        for (var i = 0; i < word.Length; i += 2) code((byte)((Digit(word[i]) << 4) | Digit(word[i + 1])));
+        if (word.StartsWith("0x"u8) || word.StartsWith("0X"u8))
+            word = word[2..];
+        else if (word.StartsWith("$"u8))
+            word = word[1..];
+        if (word.Length is 3 or 5 && word[^1] is (byte)'h' or (byte)'H')
+            word = word[..^1];
+        if (word.Length is not (2 or 4) || !IsHex(word))
+            return false;
+        for (var i = 0; i < word.Length; i += 2)
+            code((byte)((Digit(word[i]) << 4) | Digit(word[i + 1])));
         return true;
     }
 
     private static bool IsLabel(ReadOnlySpan<byte> word)
     {
         Span<char> text = stackalloc char[LongestWord];
-        for (var i = 0; i < word.Length; i++) text[i] = char.ToUpperInvariant((char)word[i]);
+        for (var i = 0; i < word.Length; i++)
+            text[i] = char.ToUpperInvariant((char)word[i]);
         return text[..word.Length] is "POST" or "CODE" or "PORT" or "P80" or "80" or "PORT80" or "P81" or "PC";
     }
 
@@ -95,7 +105,8 @@ public sealed class CodeProtocol
     {
         foreach (var b in word)
         {
-            if (!char.IsAsciiHexDigit((char)b)) return false;
+            if (!char.IsAsciiHexDigit((char)b))
+                return false;
         }
 
         return true;

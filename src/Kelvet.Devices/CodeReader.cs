@@ -22,26 +22,41 @@ public interface ICodeSink
 /// <summary>Keeps one reader's wire open, whatever happens to it, and hands on what comes.</summary>
 public static class CodeReader
 {
-    private static readonly TimeSpan[] Waits = [TimeSpan.FromMilliseconds(200), TimeSpan.FromMilliseconds(500), TimeSpan.FromSeconds(1), TimeSpan.FromSeconds(2)];
+    private static readonly TimeSpan[] Waits =
+    [
+        TimeSpan.FromMilliseconds(200),
+        TimeSpan.FromMilliseconds(500),
+        TimeSpan.FromSeconds(1),
+        TimeSpan.FromSeconds(2),
+    ];
 
     /// <summary>Reads until it is cancelled.</summary>
     public static async Task RunAsync(ICodeLine line, ICodeSink sink, CancellationToken cancel)
     {
-        for (var failures = 0; !cancel.IsCancellationRequested;)
+        for (var failures = 0; !cancel.IsCancellationRequested; )
         {
             string why;
             try
             {
                 await using var wire = await line.OpenAsync(cancel);
                 sink.Up();
-                if (await ReadAsync(wire, sink, cancel)) failures = 0;
+                if (await ReadAsync(wire, sink, cancel))
+                    failures = 0;
                 why = "the reader is gone";
             }
             catch (OperationCanceledException) when (cancel.IsCancellationRequested)
             {
                 return;
             }
-            catch (Exception e) when (e is IOException or SocketException or UnauthorizedAccessException or ObjectDisposedException or InvalidOperationException or OperationCanceledException)
+            catch (Exception e)
+                when (e
+                        is IOException
+                            or SocketException
+                            or UnauthorizedAccessException
+                            or ObjectDisposedException
+                            or InvalidOperationException
+                            or OperationCanceledException
+                )
             {
                 why = e.Message;
             }
@@ -71,8 +86,10 @@ public static class CodeReader
             any = true;
             codes.Clear();
             stream.Take(buffer.AsSpan(0, n), codes.Add);
-            if (codes.Count > 0) sink.Codes(System.Runtime.InteropServices.CollectionsMarshal.AsSpan(codes));
-            if (stream.Garbage != garbage) sink.Garbage(garbage = stream.Garbage);
+            if (codes.Count > 0)
+                sink.Codes(System.Runtime.InteropServices.CollectionsMarshal.AsSpan(codes));
+            if (stream.Garbage != garbage)
+                sink.Garbage(garbage = stream.Garbage);
         }
 
         return any;

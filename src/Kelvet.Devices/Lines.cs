@@ -14,14 +14,10 @@ public interface ICodeLine
     Task<Stream> OpenAsync(CancellationToken cancel);
 
     /// <summary>The machine was switched on. Real readers notice by themselves; the stand-in begins its scenario.</summary>
-    void MachineStarted()
-    {
-    }
+    void MachineStarted() { }
 
     /// <summary>The machine was switched off. Real readers fall silent by themselves; so does the stand-in.</summary>
-    void MachineStopped()
-    {
-    }
+    void MachineStopped() { }
 }
 
 /// <summary>A serial port or a pseudo-terminal.</summary>
@@ -36,7 +32,10 @@ public sealed class SerialCodeLine(string path, int baud) : ICodeLine
     {
         try
         {
-            return SerialPort.GetPortNames().Where(p => p.Contains("USB", StringComparison.Ordinal) || p.Contains("ACM", StringComparison.Ordinal)).Order(StringComparer.Ordinal);
+            return SerialPort
+                .GetPortNames()
+                .Where(p => p.Contains("USB", StringComparison.Ordinal) || p.Contains("ACM", StringComparison.Ordinal))
+                .Order(StringComparer.Ordinal);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or PlatformNotSupportedException)
         {
@@ -46,13 +45,24 @@ public sealed class SerialCodeLine(string path, int baud) : ICodeLine
 
     public Task<Stream> OpenAsync(CancellationToken cancel)
     {
-        var port = new SerialPort(path, baud, Parity.None, 8, StopBits.One) { ReadBufferSize = 65536, ReadTimeout = SerialPort.InfiniteTimeout };
+        var port = new SerialPort(path, baud, Parity.None, 8, StopBits.One)
+        {
+            ReadBufferSize = 65536,
+            ReadTimeout = SerialPort.InfiniteTimeout,
+        };
         try
         {
             port.Open();
             return Task.FromResult<Stream>(new PortStream(port));
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentException or InvalidOperationException or PlatformNotSupportedException)
+        catch (Exception e)
+            when (e
+                    is IOException
+                        or UnauthorizedAccessException
+                        or ArgumentException
+                        or InvalidOperationException
+                        or PlatformNotSupportedException
+            )
         {
             port.Dispose();
             throw new IOException(File.Exists(path) ? $"{path} cannot be opened: {e.Message}" : $"{path} is not there", e);
@@ -72,7 +82,11 @@ public sealed class SerialCodeLine(string path, int baud) : ICodeLine
 
         public override long Length => throw new NotSupportedException();
 
-        public override long Position { get => throw new NotSupportedException(); set => throw new NotSupportedException(); }
+        public override long Position
+        {
+            get => throw new NotSupportedException();
+            set => throw new NotSupportedException();
+        }
 
         public override async ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default)
         {
@@ -80,7 +94,8 @@ public sealed class SerialCodeLine(string path, int baud) : ICodeLine
             while (await Task.WhenAny(reading, Task.Delay(Look, cancellationToken)) != reading)
             {
                 cancellationToken.ThrowIfCancellationRequested();
-                if (!File.Exists(port.PortName)) return 0;
+                if (!File.Exists(port.PortName))
+                    return 0;
             }
 
             return await reading;
@@ -90,9 +105,7 @@ public sealed class SerialCodeLine(string path, int baud) : ICodeLine
 
         public override void Write(byte[] buffer, int offset, int count) => port.BaseStream.Write(buffer, offset, count);
 
-        public override void Flush()
-        {
-        }
+        public override void Flush() { }
 
         public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
 
@@ -102,7 +115,8 @@ public sealed class SerialCodeLine(string path, int baud) : ICodeLine
         {
             try
             {
-                if (disposing) port.Dispose();
+                if (disposing)
+                    port.Dispose();
             }
             catch (Exception e) when (e is IOException or InvalidOperationException)
             {
@@ -137,7 +151,8 @@ public sealed class TcpCodeLine(string host, int port) : ICodeLine
     }
 }
 
-/// <summary>A stand-in with its wire: plays a scenario over a network port of this machine, read back by <see cref="TcpCodeLine"/>.</summary>
+/// <summary>A stand-in with its wire: plays a scenario over a network port of this machine, read back by <see
+/// cref="TcpCodeLine"/>.</summary>
 /// <param name="scenario">What it plays.</param>
 public sealed class SimulatedCodeLine(Scenario scenario) : ICodeLine, IDisposable
 {

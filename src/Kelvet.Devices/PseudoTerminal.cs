@@ -34,7 +34,10 @@ public sealed partial class PseudoTerminal : IDisposable
             _ = Set(fd, 0, settings);
         }
 
-        return new PseudoTerminal(new FileStream(new SafeFileHandle(fd, true), FileAccess.ReadWrite, 1), Encoding.ASCII.GetString(name, 0, Array.IndexOf(name, (byte)0)));
+        return new PseudoTerminal(
+            new FileStream(new SafeFileHandle(fd, true), FileAccess.ReadWrite, 1),
+            Encoding.ASCII.GetString(name, 0, Array.IndexOf(name, (byte)0))
+        );
     }
 
     public void Dispose() => Master.Dispose();

@@ -19,7 +19,8 @@ public sealed record Scenario(string Id, string Name, CodeLog Codes)
     public bool Loops => Id == "restart-loop";
 
     /// <summary>The scenarios that ship.</summary>
-    public static ImmutableArray<Scenario> All { get; } = [.. typeof(Scenario).Assembly.GetManifestResourceNames().Order(StringComparer.Ordinal).Select(Load)];
+    public static ImmutableArray<Scenario> All { get; } =
+    [.. typeof(Scenario).Assembly.GetManifestResourceNames().Order(StringComparer.Ordinal).Select(Load)];
 
     public static Scenario? Find(string id) => All.FirstOrDefault(s => s.Id == id);
 

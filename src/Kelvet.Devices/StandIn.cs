@@ -133,15 +133,18 @@ public sealed class StandIn : IDisposable
         {
             await Task.Delay(TimeSpan.FromSeconds(Math.Max(0, seen.Seconds - at)), cancel);
             at = seen.Seconds;
-            if (_scenario.IsNoisy) await Send(wire, "\u0007?? 5G zz,", cancel);
+            if (_scenario.IsNoisy)
+                await Send(wire, "\u0007?? 5G zz,", cancel);
             await Send(wire, $"{seen.Code}\r\n", cancel);
         }
 
-        if (_scenario.Loops) await Task.Delay(1500, cancel);
+        if (_scenario.Loops)
+            await Task.Delay(1500, cancel);
         for (var code = 0; _scenario.Floods; code++)
         {
             var block = new StringBuilder();
-            for (var i = 0; i < FloodRate / 100; i++) block.Append((((code * FloodRate / 100) + i) & 0xFF).ToString("X2", CultureInfo.InvariantCulture)).Append('\n');
+            for (var i = 0; i < FloodRate / 100; i++)
+                block.Append((((code * FloodRate / 100) + i) & 0xFF).ToString("X2", CultureInfo.InvariantCulture)).Append('\n');
             await Send(wire, block.ToString(), cancel);
             await Task.Delay(10, cancel);
         }

@@ -17,20 +17,26 @@ public class AtlasTests
     {
         var atlas = Atlas.Standard;
         Assert.True(atlas.Modes.Length >= 25);
-        Assert.All(atlas.Modes, m =>
-        {
-            Assert.Equal(1, m.Reach[0]);
-            for (var s = 1; s < BootStages.Count; s++) Assert.True(m.Reach[s] <= m.Reach[s - 1] + 1e-12, m.Id);
-            Assert.Equal(1, m.Stall.Sum(), 1e-9);
-        });
+        Assert.All(
+            atlas.Modes,
+            m =>
+            {
+                Assert.Equal(1, m.Reach[0]);
+                for (var s = 1; s < BootStages.Count; s++)
+                    Assert.True(m.Reach[s] <= m.Reach[s - 1] + 1e-12, m.Id);
+                Assert.Equal(1, m.Stall.Sum(), 1e-9);
+            }
+        );
     }
 
     [Fact]
     public void Every_mode_of_the_atlas_can_bite_on_some_machine()
     {
-        var job = Bench.Office(card: true)
+        var job = Bench
+            .Office(card: true)
             .Add(Bench.Plain("outlet", UnitKind.Outlet), Place.Outlet)
-            .Add(Bench.Plain("lead", UnitKind.MainsLead), Place.Lead).Job;
+            .Add(Bench.Plain("lead", UnitKind.MainsLead), Place.Lead)
+            .Job;
         var onCard = job.Now;
         var onBoard = onCard.After([Bench.Remove("card")]);
         var faults = Fault.AllOf(Atlas.Standard, onCard.Parts, []);
@@ -65,7 +71,9 @@ public class AtlasTests
         var at = text.IndexOf(good, StringComparison.Ordinal);
         Assert.True(at > 0, good);
         var line = text[..at].Count(c => c == '\n') + 1;
-        var error = Assert.Throws<DataFileException>(() => AtlasReader.Read(text.Replace(good, bad, StringComparison.Ordinal), "shop.yaml"));
+        var error = Assert.Throws<DataFileException>(() =>
+            AtlasReader.Read(text.Replace(good, bad, StringComparison.Ordinal), "shop.yaml")
+        );
         Assert.Contains(complaint, error.Message);
 
         // A doubled id is reported at the head of the second entry; everything else at the very line.

@@ -15,16 +15,63 @@ internal sealed class BeepClips(int seed) : IDisposable
 
     public static IReadOnlyList<string> Patterns { get; } =
     [
-        "1 short", "2 short", "3 short", "4 short", "5 short", "6 short", "7 short", "8 short", "11 short", "1 long 1 short", "1 long 2 short", "1 long 3 short", "1 long 8 short",
-        "3 short 1 long", "3 long", "1-3-3-1", "1-2-2-3", "2-1-4-1", "3-3-4-2", "1-2", "continuous", "endless short", "endless long", "siren",
+        "1 short",
+        "2 short",
+        "3 short",
+        "4 short",
+        "5 short",
+        "6 short",
+        "7 short",
+        "8 short",
+        "11 short",
+        "1 long 1 short",
+        "1 long 2 short",
+        "1 long 3 short",
+        "1 long 8 short",
+        "3 short 1 long",
+        "3 long",
+        "1-3-3-1",
+        "1-2-2-3",
+        "2-1-4-1",
+        "3-3-4-2",
+        "1-2",
+        "continuous",
+        "endless short",
+        "endless long",
+        "siren",
     ];
 
     /// <summary>How a clip is made.</summary>
-    public sealed record Making(string Pattern, double Hz, int Rate, int Bits, int Channels, bool Square, double? Snr, bool Echo, bool Clipped, double Speed, bool CutStart, bool CutEnd);
+    public sealed record Making(
+        string Pattern,
+        double Hz,
+        int Rate,
+        int Bits,
+        int Channels,
+        bool Square,
+        double? Snr,
+        bool Echo,
+        bool Clipped,
+        double Speed,
+        bool CutStart,
+        bool CutEnd
+    );
 
-    public Making Any(double? snr, bool hard) => new(
-        Patterns[_random.Next(Patterns.Count)], Between(400, 2500), Pick(8000, 11025, 16000, 22050, 44100, 48000), Pick(8, 16), Pick(1, 2), _random.Next(2) == 0, snr,
-        hard && _random.Next(3) == 0, hard && _random.Next(4) == 0, hard && _random.Next(2) == 0 ? Between(0.8, 1.2) : 1, hard && _random.Next(5) == 0, hard && _random.Next(5) == 0);
+    public Making Any(double? snr, bool hard) =>
+        new(
+            Patterns[_random.Next(Patterns.Count)],
+            Between(400, 2500),
+            Pick(8000, 11025, 16000, 22050, 44100, 48000),
+            Pick(8, 16),
+            Pick(1, 2),
+            _random.Next(2) == 0,
+            snr,
+            hard && _random.Next(3) == 0,
+            hard && _random.Next(4) == 0,
+            hard && _random.Next(2) == 0 ? Between(0.8, 1.2) : 1,
+            hard && _random.Next(5) == 0,
+            hard && _random.Next(5) == 0
+        );
 
     /// <summary>Makes the recording.</summary>
     public Recording Make(Making m)
@@ -37,10 +84,14 @@ internal sealed class BeepClips(int seed) : IDisposable
         Assert.True(BeepPattern.TryParse(m.Pattern, out var pattern));
         var lead = Between(0.3, 1.2);
         var pieces = new List<(double On, double Off, double Hz)>();
-        if (pattern == BeepPattern.Continuous) pieces.Add((Between(6, 12), 0.8, m.Hz));
-        else if (pattern == BeepPattern.Siren) pieces.AddRange(Enumerable.Range(0, 16).Select(i => (0.45, 0.0, i % 2 == 0 ? m.Hz : m.Hz * (m.Hz > 1750 ? 1 / 1.4 : 1.4))));
-        else if (pattern == BeepPattern.EndlessShort) pieces.AddRange(Enumerable.Repeat((shortBeep, gap, m.Hz), 24));
-        else if (pattern == BeepPattern.EndlessLong) pieces.AddRange(Enumerable.Repeat((longBeep, gap, m.Hz), 9));
+        if (pattern == BeepPattern.Continuous)
+            pieces.Add((Between(6, 12), 0.8, m.Hz));
+        else if (pattern == BeepPattern.Siren)
+            pieces.AddRange(Enumerable.Range(0, 16).Select(i => (0.45, 0.0, i % 2 == 0 ? m.Hz : m.Hz * (m.Hz > 1750 ? 1 / 1.4 : 1.4))));
+        else if (pattern == BeepPattern.EndlessShort)
+            pieces.AddRange(Enumerable.Repeat((shortBeep, gap, m.Hz), 24));
+        else if (pattern == BeepPattern.EndlessLong)
+            pieces.AddRange(Enumerable.Repeat((longBeep, gap, m.Hz), 9));
         else
         {
             var rounds = m.CutStart || m.CutEnd ? 3 : _random.Next(1, 4);
@@ -60,17 +111,29 @@ internal sealed class BeepClips(int seed) : IDisposable
         foreach (var p in pieces.Distinct())
         {
             files[p] = NewFile();
-            Sox($"-n -r {m.Rate} -b 16 -c 1 {files[p]} synth {N(p.On)} {(m.Square ? "square" : "sine")} {N(p.Hz)} gain -12 fade t 0.004 0 0.004 pad 0 {N(p.Off)}");
+            Sox(
+                $"-n -r {m.Rate} -b 16 -c 1 {files[p]} synth {N(p.On)} {(m.Square ? "square" : "sine")} {N(p.Hz)} gain -12 "
+                    + $"fade t 0.004 0 0.004 pad 0 {N(p.Off)}"
+            );
         }
 
         var tone = NewFile();
         var total = lead + pieces.Sum(p => p.On + p.Off);
-        var cut = (m.CutStart ? $" trim {N(lead + Math.Min(0.4, pieces[0].On * 0.5))}" : "") + (m.CutEnd ? $" reverse trim {N(pieces[^1].Off + Math.Min(0.4, pieces[^1].On * 0.5))} reverse" : "");
-        Sox($"{string.Join(' ', pieces.Select(p => files[p]))} {tone} pad {N(lead)} 0{(m.Echo ? " reverb 35 50 60" : "")}{cut}{(m.Speed != 1 ? $" speed {N(m.Speed)}" : "")}{(m.Clipped ? " gain 16" : "")} rate {m.Rate}");
+        var cut =
+            (m.CutStart ? $" trim {N(lead + Math.Min(0.4, pieces[0].On * 0.5))}" : "")
+            + (m.CutEnd ? $" reverse trim {N(pieces[^1].Off + Math.Min(0.4, pieces[^1].On * 0.5))} reverse" : "");
+        Sox(
+            $"{string.Join(' ', pieces.Select(p => files[p]))} {tone} pad {N(lead)} "
+                + $"0{(m.Echo ? " reverb 35 50 60" : "")}{cut}"
+                + $"{(m.Speed != 1 ? $" speed {N(m.Speed)}" : "")}{(m.Clipped ? " gain 16" : "")} rate {m.Rate}"
+        );
         if (m.Snr is { } snr)
         {
             var noise = NewFile();
-            Sox($"-n -r {m.Rate} -b 16 -c 1 {noise} synth {N((total / Math.Min(1, m.Speed)) + 1)} brownnoise synth {Pick("pinknoise", "whitenoise")} mix synth sine mix {N(Between(180, 320))} gain -3");
+            Sox(
+                $"-n -r {m.Rate} -b 16 -c 1 {noise} synth {N((total / Math.Min(1, m.Speed)) + 1)} brownnoise synth "
+                    + $"{Pick("pinknoise", "whitenoise")} mix synth sine mix {N(Between(180, 320))} gain -3"
+            );
             var tonePower = Math.Pow(10, m.Clipped ? 0.2 : -1.2) * (m.Square ? 1 : 0.5);
             var k = Math.Sqrt(tonePower / Math.Pow(10, snr / 10) / Power(noise));
             var mixed = NewFile();
@@ -89,18 +152,23 @@ internal sealed class BeepClips(int seed) : IDisposable
     public Recording Music(int kind)
     {
         var rate = Pick(16000, 22050, 44100);
-        var notes = Enumerable.Range(0, 24).Select(_ => N(440 * Math.Pow(2, new[] { -5, -3, -1, 0, 2, 4, 5, 7, 9, 12 }[_random.Next(10)] / 12.0))).ToArray();
+        var notes = Enumerable
+            .Range(0, 24)
+            .Select(_ => N(440 * Math.Pow(2, new[] { -5, -3, -1, 0, 2, 4, 5, 7, 9, 12 }[_random.Next(10)] / 12.0)))
+            .ToArray();
         var files = notes.Select(note =>
         {
             var file = NewFile();
             var second = N(double.Parse(note, CultureInfo.InvariantCulture) * 1.26);
             var length = N(Pick(0.25, 0.25, 0.5, 0.75));
-            Sox(kind switch
-            {
-                0 => $"-n -r {rate} -b 16 {file} synth {length} pluck {note}",
-                1 => $"-n -r {rate} -b 16 {file} synth {length} sine {note} synth sine mix {second} gain -6 fade t 0.02 0 0.05",
-                _ => $"-n -r {rate} -b 16 {file} synth {length} triangle {note} gain -9 fade t 0.01 0 0.03",
-            });
+            Sox(
+                kind switch
+                {
+                    0 => $"-n -r {rate} -b 16 {file} synth {length} pluck {note}",
+                    1 => $"-n -r {rate} -b 16 {file} synth {length} sine {note} synth sine mix {second} gain -6 fade t 0.02 0 0.05",
+                    _ => $"-n -r {rate} -b 16 {file} synth {length} triangle {note} gain -9 fade t 0.01 0 0.03",
+                }
+            );
             return file;
         });
         var final = NewFile();
@@ -112,13 +180,18 @@ internal sealed class BeepClips(int seed) : IDisposable
     public Recording Silence(int kind)
     {
         var file = NewFile();
-        Sox($"-n -r 16000 -b 16 {file} " + (kind switch
-        {
-            0 => "trim 0 8",
-            1 => "synth 8 pinknoise gain -30",
-            2 => $"synth 8 brownnoise synth sine mix {N(Between(150, 400))} gain -15",
-            _ => "synth 8 sine 100 synth sine mix 300 gain -25",
-        }));
+        Sox(
+            $"-n -r 16000 -b 16 {file} "
+                + (
+                    kind switch
+                    {
+                        0 => "trim 0 8",
+                        1 => "synth 8 pinknoise gain -30",
+                        2 => $"synth 8 brownnoise synth sine mix {N(Between(150, 400))} gain -15",
+                        _ => "synth 8 sine 100 synth sine mix 300 gain -25",
+                    }
+                )
+        );
         return Recording.OfWav(File.ReadAllBytes(file));
     }
 

@@ -14,7 +14,8 @@ public sealed class BeepDecoderTests(ITestOutputHelper output)
 
     private static readonly int FirstSeed = Setting("KELVET_CLIPS_SEED", 0);
 
-    private static int Setting(string name, int otherwise) => int.TryParse(Environment.GetEnvironmentVariable(name), out var n) ? n : otherwise;
+    private static int Setting(string name, int otherwise) =>
+        int.TryParse(Environment.GetEnvironmentVariable(name), out var n) ? n : otherwise;
 
     [Theory]
     [InlineData(1, null, false, 0.98)]
@@ -30,8 +31,13 @@ public sealed class BeepDecoderTests(ITestOutputHelper output)
         {
             var making = clips.Any(snr, hard);
             var heard = clips.Make(making).Listen();
-            if (heard.Pattern.Pattern?.ToString() == making.Pattern) right++;
-            else output.WriteLine($"{making} → {heard.Pattern} tone {heard.ToneHz:0} above {heard.AboveNoise:0.0} beeps {string.Join(" ", heard.Beeps.Select(b => $"{b.Start:0.00}+{b.Length:0.00}"))}");
+            if (heard.Pattern.Pattern?.ToString() == making.Pattern)
+                right++;
+            else
+                output.WriteLine(
+                    $"{making} → {heard.Pattern} tone {heard.ToneHz:0} above {heard.AboveNoise:0.0} beeps "
+                        + $"{string.Join(" ", heard.Beeps.Select(b => $"{b.Start:0.00}+{b.Length:0.00}"))}"
+                );
         }
 
         output.WriteLine($"{right} of {Clips}");
@@ -71,7 +77,10 @@ public sealed class BeepDecoderTests(ITestOutputHelper output)
     {
         using var clips = new BeepClips(11);
         var recording = Recording.OfWav(clips.Kept(keeping));
-        Assert.Equal((16000, "3 short", 2), (recording.Rate, recording.Listen().Pattern.Pattern?.ToString(), recording.Listen().Pattern.Rounds));
+        Assert.Equal(
+            (16000, "3 short", 2),
+            (recording.Rate, recording.Listen().Pattern.Pattern?.ToString(), recording.Listen().Pattern.Rounds)
+        );
         Assert.InRange(recording.Samples.Max(), 0.5f, 0.7f);
     }
 
@@ -101,7 +110,10 @@ public sealed class BeepDecoderTests(ITestOutputHelper output)
     public void A_packing_that_is_not_understood_is_named()
     {
         using var clips = new BeepClips(13);
-        Assert.Matches("packed as DviAdpcm.*Save the recording as WAV", Assert.Throws<DataFileException>(() => Recording.OfWav(clips.Kept("-e ima-adpcm"))).Message);
+        Assert.Matches(
+            "packed as DviAdpcm.*Save the recording as WAV",
+            Assert.Throws<DataFileException>(() => Recording.OfWav(clips.Kept("-e ima-adpcm"))).Message
+        );
     }
 
     [Theory]
@@ -124,9 +136,7 @@ public sealed class BeepDecoderTests(ITestOutputHelper output)
             {
                 Recording.OfWav(bytes).Listen();
             }
-            catch (DataFileException)
-            {
-            }
+            catch (DataFileException) { }
         }
     }
 
@@ -167,7 +177,8 @@ public sealed class BeepDecoderTests(ITestOutputHelper output)
                 t += Human(2);
             }
 
-            if (BeepRhythm.Read(taps, t + 1, byHand: true).Pattern?.ToString() == pattern) right++;
+            if (BeepRhythm.Read(taps, t + 1, byHand: true).Pattern?.ToString() == pattern)
+                right++;
         }
 
         Assert.True(right >= 0.95 * Tries, $"{right} of {Tries}");

@@ -29,27 +29,36 @@ internal sealed class Bench
             .Add(Plain("keyboard", UnitKind.Peripheral), Place.Peripheral("1"))
             .Add(Plain("cable", UnitKind.VideoCable), Place.Cable)
             .Add(Plain("monitor", UnitKind.Monitor), Place.Monitor);
-        if (extension) bench.Add(Plain("extension", UnitKind.PowerExtension), Place.Extension);
-        if (card) bench.Add(Card("card"), Place.Card("1"));
-        bench._received = bench._received.WithStart(StartMethod.CaseSwitch)
+        if (extension)
+            bench.Add(Plain("extension", UnitKind.PowerExtension), Place.Extension);
+        if (card)
+            bench.Add(Card("card"), Place.Card("1"));
+        bench._received = bench
+            ._received.WithStart(StartMethod.CaseSwitch)
             .WithDisplay(card ? new OutputRef(Place.Card("1"), "DP 1") : new OutputRef(Place.Board, "HDMI"));
         return bench;
     }
 
-    public static Unit Plain(string id, UnitKind kind, Origin origin = Origin.Customer) => Unit.Plain(new UnitId(id), kind, $"the {id}", origin);
+    public static Unit Plain(string id, UnitKind kind, Origin origin = Origin.Customer) =>
+        Unit.Plain(new UnitId(id), kind, $"the {id}", origin);
 
-    public static Motherboard Board(string id, Origin origin = Origin.Customer, bool tellsPost = false) => new(
-        new UnitId(id), "Ondel B40", origin,
-        [new("A1", "A"), new("A2", "A"), new("B1", "B"), new("B2", "B")],
-        [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)],
-        ["1", "2"])
-    {
-        Socket = "T1",
-        MemoryType = "DDR4",
-        TellsPost = tellsPost,
-    };
+    public static Motherboard Board(string id, Origin origin = Origin.Customer, bool tellsPost = false) =>
+        new(
+            new UnitId(id),
+            "Ondel B40",
+            origin,
+            [new("A1", "A"), new("A2", "A"), new("B1", "B"), new("B2", "B")],
+            [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)],
+            ["1", "2"]
+        )
+        {
+            Socket = "T1",
+            MemoryType = "DDR4",
+            TellsPost = tellsPost,
+        };
 
-    public static MemoryStick Stick(string id, Origin origin = Origin.Customer) => new(new UnitId(id), $"Quillon {id}", origin) { MemoryType = "DDR4", SizeGb = 8 };
+    public static MemoryStick Stick(string id, Origin origin = Origin.Customer) =>
+        new(new UnitId(id), $"Quillon {id}", origin) { MemoryType = "DDR4", SizeGb = 8 };
 
     public static GraphicsCard Card(string id, Origin origin = Origin.Customer, bool needsAux = true) =>
         new(new UnitId(id), $"Brask {id}", origin, [new("DP 1", VideoSignal.Digital), new("HDMI", VideoSignal.Digital)], needsAux);
@@ -57,7 +66,8 @@ internal sealed class Bench
     public Bench Add(Unit unit, Place? place = null)
     {
         _units.Add(unit);
-        if (place is { } p) _received = _received.WithUnit(p, unit.Id);
+        if (place is { } p)
+            _received = _received.WithUnit(p, unit.Id);
         return this;
     }
 
@@ -71,14 +81,17 @@ internal sealed class Bench
 
     public StageRange? Reported { get; set; }
 
-    public BenchJob Job => _job ??= BenchJob.Open(new Intake
-    {
-        Title = "Test machine",
-        Parts = Parts.Of(_units),
-        Received = _received,
-        Contexts = [.. Contexts],
-        Reported = Reported,
-    });
+    public BenchJob Job =>
+        _job ??= BenchJob.Open(
+            new Intake
+            {
+                Title = "Test machine",
+                Parts = Parts.Of(_units),
+                Received = _received,
+                Contexts = [.. Contexts],
+                Reported = Reported,
+            }
+        );
 
     /// <summary>Records a trial: "4", "4-5", "6" (a picture, not followed further) and what was changed before it.</summary>
     public Bench Trial(string seen, params Change[] changes) => Trial(seen, null, changes);
@@ -86,7 +99,8 @@ internal sealed class Bench
     public Bench Trial(string seen, StallDomain? stall, params Change[] changes)
     {
         Assert.True(ObservedFormat.TryRead(seen, out var range));
-        if (range == StageRange.At(BootStage.Picture)) range = StageRange.AtLeast(BootStage.Picture);
+        if (range == StageRange.At(BootStage.Picture))
+            range = StageRange.AtLeast(BootStage.Picture);
         _job = Job.Append(new TrialEntry(Guid.NewGuid(), [.. changes], range, stall));
         return this;
     }
@@ -124,5 +138,6 @@ internal static class SuspectSearch
     public static double PFault(this BenchDiagnosis diagnosis, string key) =>
         diagnosis.Suspects.SelectMany(s => s.Faults).Single(f => f.Fault.Key == key).Probability;
 
-    public static ImmutableArray<Suspect> Above(this BenchDiagnosis diagnosis, double p) => [.. diagnosis.Suspects.Where(s => s.Probability > p)];
+    public static ImmutableArray<Suspect> Above(this BenchDiagnosis diagnosis, double p) =>
+        [.. diagnosis.Suspects.Where(s => s.Probability > p)];
 }

@@ -13,9 +13,14 @@ public class CleanStartsTests
     [InlineData(3, 10, 12)]
     [InlineData(1, 20, 40)]
     [InlineData(7, 9, 3)]
-    public void The_chance_of_clean_starts_is_the_ratio_of_Beta_functions_and_the_integral_over_the_Beta_density(int failed, int starts, int clean)
+    public void The_chance_of_clean_starts_is_the_ratio_of_Beta_functions_and_the_integral_over_the_Beta_density(
+        int failed,
+        int starts,
+        int clean
+    )
     {
-        double a = failed + 1, b = starts - failed + 1;
+        double a = failed + 1,
+            b = starts - failed + 1;
         var chance = CleanStarts.ChanceUnrepaired(failed, starts, clean);
         Assert.Equal(SpecialFunctions.Beta(a, b + clean) / SpecialFunctions.Beta(a, b), chance, 1e-9);
         var density = new Beta(a, b);

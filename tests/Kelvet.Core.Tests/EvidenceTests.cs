@@ -49,7 +49,11 @@ public class EvidenceTests
     {
         var d = With(Office().Trial("0"), Finding("test-supply-at-extension", "extension", true));
         Assert.True(d.P("extension") > 0.1 && d.P("supply") > 0.3);
-        var own = With(Office().Trial("0"), Finding("test-supply-at-extension", "extension", true), Finding("test-supply", "supply", false));
+        var own = With(
+            Office().Trial("0"),
+            Finding("test-supply-at-extension", "extension", true),
+            Finding("test-supply", "supply", false)
+        );
         Assert.True(own.P("extension") > own.P("supply"));
     }
 
@@ -64,7 +68,8 @@ public class EvidenceTests
     public void The_power_button_test_splits_four_from_five()
     {
         var job = Office().Job;
-        TrialEntry Press(ButtonTest? button) => new(Guid.NewGuid(), [], new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture)) { Button = button };
+        TrialEntry Press(ButtonTest? button) =>
+            new(Guid.NewGuid(), [], new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture)) { Button = button };
         Assert.Equal(StageRange.At(BootStage.PostNoPicture), job.Append(Press(ButtonTest.Orderly)).Trials[0].Seen);
         Assert.Equal(StageRange.At(BootStage.RunsNoPost), job.Append(Press(ButtonTest.NoResponse)).Trials[0].Seen);
         double Cable(ButtonTest? b) => BenchDiagnosis.Of(job.Append(Press(b)), Atlas.Standard).P("cable");
@@ -85,10 +90,17 @@ public class EvidenceTests
     [Fact]
     public void A_part_that_the_owner_has_fitted_is_likelier_to_be_ill_seated_or_unknown_to_the_firmware()
     {
-        static Bench Machine(bool byOwner) => new Bench()
-            .Add(Board("board"), Place.Board).Add(Plain("supply", UnitKind.Supply), Place.Supply).Add(Plain("cooler", UnitKind.Cooler), Place.Cooler)
-            .Add(new Cpu(new UnitId("cpu"), "Tarn C7", Origin.Customer, true) { FittedByOwner = byOwner }, Place.Cpu).Add(Stick("stick-1"), Place.Memory("A2"));
-        Assert.True(Machine(true).Trial("4").Diagnosis.PFault("cpu/firmware-too-old") > 5 * Machine(false).Trial("4").Diagnosis.PFault("cpu/firmware-too-old"));
+        static Bench Machine(bool byOwner) =>
+            new Bench()
+                .Add(Board("board"), Place.Board)
+                .Add(Plain("supply", UnitKind.Supply), Place.Supply)
+                .Add(Plain("cooler", UnitKind.Cooler), Place.Cooler)
+                .Add(new Cpu(new UnitId("cpu"), "Tarn C7", Origin.Customer, true) { FittedByOwner = byOwner }, Place.Cpu)
+                .Add(Stick("stick-1"), Place.Memory("A2"));
+        Assert.True(
+            Machine(true).Trial("4").Diagnosis.PFault("cpu/firmware-too-old")
+                > 5 * Machine(false).Trial("4").Diagnosis.PFault("cpu/firmware-too-old")
+        );
     }
 
     [Theory]
@@ -98,36 +110,47 @@ public class EvidenceTests
     public void Known_versions_settle_whether_the_firmware_is_too_old(int? has, int? needs, double least, double most)
     {
         var d = new Bench()
-            .Add(Board("board") with { Firmware = has }, Place.Board).Add(Plain("supply", UnitKind.Supply), Place.Supply).Add(Plain("cooler", UnitKind.Cooler), Place.Cooler)
-            .Add(new Cpu(new UnitId("cpu"), "Tarn C7", Origin.Customer, true) { NeedsFirmware = needs }, Place.Cpu).Add(Stick("stick-1"), Place.Memory("A2"))
-            .Trial("4").Diagnosis;
-        Assert.InRange(d.Suspects.SelectMany(s => s.Faults).Where(f => f.Fault.Mode.Id == "firmware-too-old").Sum(f => f.Probability), least, most);
+            .Add(Board("board") with { Firmware = has }, Place.Board)
+            .Add(Plain("supply", UnitKind.Supply), Place.Supply)
+            .Add(Plain("cooler", UnitKind.Cooler), Place.Cooler)
+            .Add(new Cpu(new UnitId("cpu"), "Tarn C7", Origin.Customer, true) { NeedsFirmware = needs }, Place.Cpu)
+            .Add(Stick("stick-1"), Place.Memory("A2"))
+            .Trial("4")
+            .Diagnosis;
+        Assert.InRange(
+            d.Suspects.SelectMany(s => s.Faults).Where(f => f.Fault.Mode.Id == "firmware-too-old").Sum(f => f.Probability),
+            least,
+            most
+        );
     }
 
     [Fact]
     public void A_board_that_needs_a_running_CPU_cannot_be_flashed_with_one_it_does_not_know()
     {
         Change flash = new Change.Mend(Remedy.Flash, new UnitId("board"));
-        static Situation Machine(bool without) => new Bench()
-            .Add(Board("board") with { Firmware = 12, FlashesWithoutCpu = without }, Place.Board)
-            .Add(new Cpu(new UnitId("cpu"), "Tarn C7", Origin.Customer, true) { NeedsFirmware = 14 }, Place.Cpu).Job.Now;
+        static Situation Machine(bool without) =>
+            new Bench()
+                .Add(Board("board") with { Firmware = 12, FlashesWithoutCpu = without }, Place.Board)
+                .Add(new Cpu(new UnitId("cpu"), "Tarn C7", Origin.Customer, true) { NeedsFirmware = 14 }, Place.Cpu)
+                .Job.Now;
         Assert.False(Machine(false).TryAfter(flash, out _, out var why));
         Assert.Contains("Fit an older CPU first", why);
         Assert.True(Machine(true).TryAfter(flash, out _, out _));
     }
 
-    public static TheoryData<string, Change> Mendings => new()
-    {
-        { "stick-1/stick-unseated", Reseat("stick-1") },
-        { "stick-1/stick-dirty", new Change.Mend(Remedy.Clean, new UnitId("stick-1")) },
-        { "board/socket-pins-bent", new Change.Mend(Remedy.Straighten, new UnitId("board")) },
-        { "cooler/cooler-no-contact", new Change.Mend(Remedy.Repaste, new UnitId("cooler")) },
-        { "board/firmware-corrupt", new Change.Mend(Remedy.Flash, new UnitId("board")) },
-        { "switch/header-miswired", new Change.Mend(Remedy.Rewire, new UnitId("switch")) },
-        { "monitor/monitor-wrong-input", new Change.Mend(Remedy.Set, new UnitId("monitor")) },
-        { "board/board-short-to-case", new Change.Mend(Remedy.Isolate, new UnitId("board")) },
-        { "board/settings-bad", Clear },
-    };
+    public static TheoryData<string, Change> Mendings =>
+        new()
+        {
+            { "stick-1/stick-unseated", Reseat("stick-1") },
+            { "stick-1/stick-dirty", new Change.Mend(Remedy.Clean, new UnitId("stick-1")) },
+            { "board/socket-pins-bent", new Change.Mend(Remedy.Straighten, new UnitId("board")) },
+            { "cooler/cooler-no-contact", new Change.Mend(Remedy.Repaste, new UnitId("cooler")) },
+            { "board/firmware-corrupt", new Change.Mend(Remedy.Flash, new UnitId("board")) },
+            { "switch/header-miswired", new Change.Mend(Remedy.Rewire, new UnitId("switch")) },
+            { "monitor/monitor-wrong-input", new Change.Mend(Remedy.Set, new UnitId("monitor")) },
+            { "board/board-short-to-case", new Change.Mend(Remedy.Isolate, new UnitId("board")) },
+            { "board/settings-bad", Clear },
+        };
 
     [Theory]
     [MemberData(nameof(Mendings))]
@@ -152,9 +175,15 @@ public class EvidenceTests
         Assert.Equal(RepairAct.Replacing(new("supply")), uncured.Act);
         Assert.Equal(1, uncured.Engaged(bench.Job.Now));
         Assert.Equal(0, found.Faults.Single(f => f.Key == "supply/rear-switch-off").Engaged(bench.Job.Now));
-        var again = BenchDiagnosis.Of(found.Job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.NoStandby))), Atlas.Standard);
+        var again = BenchDiagnosis.Of(
+            found.Job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.NoStandby))),
+            Atlas.Standard
+        );
         Assert.True(again.PFault(uncured.Key) > found.PFault(uncured.Key));
-        Assert.All(again.Hypotheses, h => Assert.False(h.Faults.Count(f => again.Faults[f].Key.StartsWith("supply/rear-switch-off", StringComparison.Ordinal)) > 1));
+        Assert.All(
+            again.Hypotheses,
+            h => Assert.False(h.Faults.Count(f => again.Faults[f].Key.StartsWith("supply/rear-switch-off", StringComparison.Ordinal)) > 1)
+        );
     }
 
     [Fact]
@@ -169,7 +198,10 @@ public class EvidenceTests
     [Fact]
     public void A_part_that_fails_in_another_machine_too_is_proved_and_one_that_works_there_is_trusted()
     {
-        var bench = Office().Shelf(Stick("spare-stick", Origin.Shelf)).Trial("4", Remove("stick-2")).Trial("6", Swap("stick-1", "spare-stick"));
+        var bench = Office()
+            .Shelf(Stick("spare-stick", Origin.Shelf))
+            .Trial("4", Remove("stick-2"))
+            .Trial("6", Swap("stick-1", "spare-stick"));
         ElsewhereEntry Elsewhere(bool worked) => new(Guid.NewGuid(), new UnitId("stick-1"), worked);
         var failed = With(bench, Elsewhere(false));
         Assert.True(failed.Of("stick-1").Proof.TwoWay && failed.P("stick-1") > bench.Diagnosis.P("stick-1"));
@@ -179,19 +211,30 @@ public class EvidenceTests
     [Fact]
     public void A_spare_that_sat_in_a_machine_that_kills_parts_is_trusted_less_and_more_again_once_it_works_elsewhere()
     {
-        var fresh = Office(card: true).Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf), Stick("spare-stick", Origin.Shelf))
-            .Trial("2").Trial("2", Remove("stick-2"), Swap("stick-1", "spare-stick")).Trial("6", Swap("supply", "spare-supply"), Swap("spare-stick", "stick-1"));
+        var fresh = Office(card: true)
+            .Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf), Stick("spare-stick", Origin.Shelf))
+            .Trial("2")
+            .Trial("2", Remove("stick-2"), Swap("stick-1", "spare-stick"))
+            .Trial("6", Swap("supply", "spare-supply"), Swap("spare-stick", "stick-1"));
         var sat = fresh.Diagnosis.PFault("spare-stick/stick-dead");
-        var never = Office(card: true).Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf), Stick("spare-stick", Origin.Shelf))
-            .Trial("2").Trial("2", Remove("stick-2")).Trial("6", Swap("supply", "spare-supply")).Diagnosis.PFault("spare-stick/stick-dead");
+        var never = Office(card: true)
+            .Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf), Stick("spare-stick", Origin.Shelf))
+            .Trial("2")
+            .Trial("2", Remove("stick-2"))
+            .Trial("6", Swap("supply", "spare-supply"))
+            .Diagnosis.PFault("spare-stick/stick-dead");
         Assert.True(sat > 2 * never, $"{sat} against {never}");
-        Assert.True(With(fresh, new ElsewhereEntry(Guid.NewGuid(), new UnitId("spare-stick"), true)).PFault("spare-stick/stick-dead") < sat / 2);
+        Assert.True(
+            With(fresh, new ElsewhereEntry(Guid.NewGuid(), new UnitId("spare-stick"), true)).PFault("spare-stick/stick-dead") < sat / 2
+        );
     }
 
     [Fact]
     public void The_risk_to_a_spare_is_named_while_the_supply_may_kill_parts()
     {
-        var bench = Office(card: true).Shelf(Stick("spare-stick", Origin.Shelf), Plain("spare-supply", UnitKind.Supply, Origin.Shelf)).Trial("2");
+        var bench = Office(card: true)
+            .Shelf(Stick("spare-stick", Origin.Shelf), Plain("spare-supply", UnitKind.Supply, Origin.Shelf))
+            .Trial("2");
         var stick = Planner.Foresee(bench.Diagnosis, [Swap("stick-1", "spare-stick")]);
         var after = Planner.Foresee(bench.Trial("6", Swap("supply", "spare-supply")).Diagnosis, [Swap("stick-1", "spare-stick")]);
         Assert.True(stick.Risk > 0 && after.Risk < stick.Risk / 5, $"{stick.Risk}, then {after.Risk}");
@@ -203,7 +246,8 @@ public class EvidenceTests
         Bench Machine(bool outlet)
         {
             var bench = Office(extension: false);
-            if (outlet) bench.Shelf(Plain("their-outlet", UnitKind.Outlet));
+            if (outlet)
+                bench.Shelf(Plain("their-outlet", UnitKind.Outlet));
             bench.Reported = StageRange.At(BootStage.NoStandby);
             bench.Contexts = ["repeated-return"];
             return bench.Trial("8").Trial("8").Trial("8");
@@ -217,7 +261,10 @@ public class EvidenceTests
     public void A_code_given_as_likelihoods_moves_the_domains_that_it_speaks_for()
     {
         var job = Office().Job;
-        double P(StallSignal? signal, string unit) => BenchDiagnosis.Of(job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost), signal)), Atlas.Standard).P(unit);
+        double P(StallSignal? signal, string unit) =>
+            BenchDiagnosis
+                .Of(job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost), signal)), Atlas.Standard)
+                .P(unit);
         var code = new StallSignal([0.02, 0.05, 0.6, 0.02, 0.02, 0.1]);
         Assert.True(P(code, "stick-1") > P(null, "stick-1"));
         Assert.Throws<ArgumentException>(() => new StallSignal([0, 0, 0, 0, 0, 0]));
@@ -238,12 +285,18 @@ public class EvidenceTests
     [Fact]
     public void New_kinds_of_line_survive_writing_and_reading()
     {
-        var job = Office().Trial("4").Job.With(
-        [
-            Finding("look-plugs", "supply", true), new ClaimEntry(Guid.NewGuid(), [Remove("stick-2")], StageRange.At(BootStage.CutsOut)),
-            new ElsewhereEntry(Guid.NewGuid(), new UnitId("cpu"), true), new WorkEntry(Guid.NewGuid(), [new Change.Mend(Remedy.Flash, new UnitId("board"))]),
-            new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost), new StallSignal([0.1, 0.2, 0.3, 0, 0, 1])) { Button = ButtonTest.NoResponse },
-        ]);
+        var job = Office()
+            .Trial("4")
+            .Job.With([
+                Finding("look-plugs", "supply", true),
+                new ClaimEntry(Guid.NewGuid(), [Remove("stick-2")], StageRange.At(BootStage.CutsOut)),
+                new ElsewhereEntry(Guid.NewGuid(), new UnitId("cpu"), true),
+                new WorkEntry(Guid.NewGuid(), [new Change.Mend(Remedy.Flash, new UnitId("board"))]),
+                new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost), new StallSignal([0.1, 0.2, 0.3, 0, 0, 1]))
+                {
+                    Button = ButtonTest.NoResponse,
+                },
+            ]);
         Assert.Equal(JobFormat.Write(job), JobFormat.Write(JobFormat.Read(JobFormat.Write(job))));
     }
 }

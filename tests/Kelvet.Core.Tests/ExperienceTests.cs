@@ -13,7 +13,8 @@ public class ExperienceTests
 
     private static ProvedJob Job(params string[] modes) => new(Office().Job.Now.Parts, [], [.. modes]);
 
-    private static ImmutableArray<LearntOdds> Learn(params IEnumerable<ProvedJob>[] jobs) => Experience.Of(Shipped, jobs.SelectMany(j => j));
+    private static ImmutableArray<LearntOdds> Learn(params IEnumerable<ProvedJob>[] jobs) =>
+        Experience.Of(Shipped, jobs.SelectMany(j => j));
 
     private static Dictionary<string, double> OddsOf(ImmutableArray<LearntOdds> learnt) => learnt.ToDictionary(l => l.Mode.Id, l => l.Odds);
 
@@ -25,7 +26,11 @@ public class ExperienceTests
         Assert.All(Learn(), l => Assert.Equal(1, l.Factor, 1e-12));
         var same = Experience.ApplyTo(Shipped, OddsOf(Learn()));
         var job = StoryTests.CutsOutOnItsSupply().Job;
-        Assert.Equal(BenchDiagnosis.Of(job, Shipped)[new("supply")].Probability, BenchDiagnosis.Of(job, same)[new("supply")].Probability, 1e-12);
+        Assert.Equal(
+            BenchDiagnosis.Of(job, Shipped)[new("supply")].Probability,
+            BenchDiagnosis.Of(job, same)[new("supply")].Probability,
+            1e-12
+        );
     }
 
     [Fact]
@@ -46,7 +51,10 @@ public class ExperienceTests
         Assert.InRange(Factor(learnt, "battery-flat"), 5, 20);
         Assert.True(Factor(learnt, "supply-weak") < 0.5);
         var job = Office().Trial("4-5").Job;
-        Assert.True(BenchDiagnosis.Of(job, Experience.ApplyTo(Shipped, OddsOf(learnt))).PFault("board/battery-flat") > BenchDiagnosis.Of(job, Shipped).PFault("board/battery-flat"));
+        Assert.True(
+            BenchDiagnosis.Of(job, Experience.ApplyTo(Shipped, OddsOf(learnt))).PFault("board/battery-flat")
+                > BenchDiagnosis.Of(job, Shipped).PFault("board/battery-flat")
+        );
     }
 
     [Fact]
@@ -64,7 +72,9 @@ public class ExperienceTests
     public void A_case_in_a_context_that_explains_it_teaches_less()
     {
         var parts = Office().Job.Now.Parts;
-        var storm = Experience.Of(Shipped, [new ProvedJob(parts, ["power-event"], ["supply-dead"])]).Single(l => l.Mode.Id == "supply-dead");
+        var storm = Experience
+            .Of(Shipped, [new ProvedJob(parts, ["power-event"], ["supply-dead"])])
+            .Single(l => l.Mode.Id == "supply-dead");
         var calm = Experience.Of(Shipped, [new ProvedJob(parts, [], ["supply-dead"])]).Single(l => l.Mode.Id == "supply-dead");
         Assert.True(storm.Tally.Exposure > calm.Tally.Exposure && storm.Odds < calm.Odds);
     }

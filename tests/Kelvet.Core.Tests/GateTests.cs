@@ -6,7 +6,8 @@ using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
 
-/// <summary>The rule between hands in the machine and power on it, and what is never powered: held by the core, whatever page asks.</summary>
+/// <summary>The rule between hands in the machine and power on it, and what is never powered: held by the core, whatever page
+/// asks.</summary>
 public class GateTests
 {
     private static readonly TimeSpan Drain = TimeSpan.FromSeconds(20);
@@ -84,10 +85,14 @@ public class GateTests
     /// <summary>A machine with a supply that must stay out, and that supply.</summary>
     private static (BenchJob Job, string Supply) Dangerous(string danger)
     {
-        var bench = Office().Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf), Plain("third-supply", UnitKind.Supply, Origin.Shelf));
-        if (danger == "tripped breaker") bench.Contexts = [Safety.TrippedBreaker];
-        if (danger == "smell") bench.Contexts = [Safety.Smell];
-        if (danger != "shelf supply burnt") return (bench.Job, "supply");
+        var bench = Office()
+            .Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf), Plain("third-supply", UnitKind.Supply, Origin.Shelf));
+        if (danger == "tripped breaker")
+            bench.Contexts = [Safety.TrippedBreaker];
+        if (danger == "smell")
+            bench.Contexts = [Safety.Smell];
+        if (danger != "shelf supply burnt")
+            return (bench.Job, "supply");
         bench.Trial("2", Swap("supply", "spare-supply"));
         return (bench.Job.Append(Start() with { Signs = new Signs { Alarm = Alarm.Burnt } }), "spare-supply");
     }
@@ -105,11 +110,13 @@ public class GateTests
         Assert.False(PowerGate.WhyNot(job, Start(changes), false, power)!.MayHaveHappened);
         foreach (var act in new[] { PowerAct.PutOn, PowerAct.StartAgain })
             Assert.Equal(GateRefusal.Blocked, PowerGate.WhyNot(job, act, job.Now.After(changes), false, On(Power.Off))!.Why);
-        if (danger == "no cooler") return;
+        if (danger == "no cooler")
+            return;
 
         // Once it is out, nothing brings it back: not a start, not work without one, not a line put in, not a correction.
         var away = job.Append(new WorkEntry(Guid.NewGuid(), [Swap(supply, "third-supply")]));
-        if (danger == "smell") away = away.Append(new FindingEntry(Guid.NewGuid(), Safety.LookOverBoard, new("board"), false));
+        if (danger == "smell")
+            away = away.Append(new FindingEntry(Guid.NewGuid(), Safety.LookOverBoard, new("board"), false));
         Assert.Null(Why(Start(), power, job: away));
         var back = Swap("third-supply", supply);
         var last = away.Append(Start());
@@ -133,7 +140,9 @@ public class GateTests
     [InlineData(Alarm.TrippedBreaker, PowerBlock.SupplyTripped)]
     public void A_supply_that_alarms_at_a_start_is_out_from_then_on_and_only_that_one(Alarm alarm, PowerBlock block)
     {
-        var job = Office().Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf)).Job.Append(Start() with { Signs = new Signs { Alarm = alarm } });
+        var job = Office()
+            .Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf))
+            .Job.Append(Start() with { Signs = new Signs { Alarm = alarm } });
         Assert.Equal(block, Safety.WhyNeverAgain(job, new("supply")));
         Assert.Null(Safety.WhyNeverAgain(job, new("spare-supply")));
         Assert.Null(Safety.WhyNeverAgain(job, new("stick-1")));

@@ -20,14 +20,25 @@ namespace Kelvet.Core.Tests;
 /// <summary>How the house is built: one policy, one table of fields, one replay, one figure, one order of events.</summary>
 public class HouseTests
 {
-    private static readonly string Docs = Path.Combine(AppContext.BaseDirectory[..AppContext.BaseDirectory.IndexOf("/tests/", StringComparison.Ordinal)], "docs");
+    private static readonly string Docs = Path.Combine(
+        AppContext.BaseDirectory[..AppContext.BaseDirectory.IndexOf("/tests/", StringComparison.Ordinal)],
+        "docs"
+    );
 
     [Fact]
     public void The_schema_and_the_tables_of_fields_in_the_documentation_are_what_the_code_has()
     {
         Assert.Equal(JobDocument.Schema(), File.ReadAllText(Path.Combine(Docs, "job.schema.json")));
         var text = File.ReadAllText(Path.Combine(Docs, "formats.md"));
-        foreach (var (name, made) in new[] { ("intake", JobDocument.IntakeTable()), ("units", JobDocument.UnitTable()), ("steps", JobDocument.StepTable()), ("signs", JobDocument.SignsTable()) })
+        foreach (
+            var (name, made) in new[]
+            {
+                ("intake", JobDocument.IntakeTable()),
+                ("units", JobDocument.UnitTable()),
+                ("steps", JobDocument.StepTable()),
+                ("signs", JobDocument.SignsTable()),
+            }
+        )
             Assert.Contains($"<!-- made: {name} -->\n{made}<!-- end -->", text);
     }
 
@@ -35,23 +46,72 @@ public class HouseTests
     public void Every_kind_of_line_with_everything_set_is_written_and_read_back()
     {
         var at = new DateTimeOffset(2026, 3, 1, 9, 30, 15, TimeSpan.FromHours(5.75));
-        var signs = new Signs { Code = "55", Motion = CodeMotion.Cycling, Codes = "02 55", Lights = "cpu memory~", Beeps = "5 short", BeepsSure = 0.62, Alarm = Alarm.TrippedBreaker, Fans = FanBehaviour.Twitch, CardFans = FanBehaviour.Still, Waited = 60, Temperature = 41.5 };
-        var trial = new TrialEntry(Guid.NewGuid(), [Remove("drive")], StageRange.At(BootStage.CutsOut), new StallSignal([0.1, 0.2, 0.3, 0.4, 0.5, 0.6])) { Button = ButtonTest.NoResponse, Signs = signs };
+        var signs = new Signs
+        {
+            Code = "55",
+            Motion = CodeMotion.Cycling,
+            Codes = "02 55",
+            Lights = "cpu memory~",
+            Beeps = "5 short",
+            BeepsSure = 0.62,
+            Alarm = Alarm.TrippedBreaker,
+            Fans = FanBehaviour.Twitch,
+            CardFans = FanBehaviour.Still,
+            Waited = 60,
+            Temperature = 41.5,
+        };
+        var trial = new TrialEntry(
+            Guid.NewGuid(),
+            [Remove("drive")],
+            StageRange.At(BootStage.CutsOut),
+            new StallSignal([0.1, 0.2, 0.3, 0.4, 0.5, 0.6])
+        )
+        {
+            Button = ButtonTest.NoResponse,
+            Signs = signs,
+        };
         var note = new NoteEntry(Guid.NewGuid()) { Note = "late" };
         Entry[] lines =
         [
-            trial, new FindingEntry(Guid.NewGuid(), "look-plugs", new("supply"), true), new ClaimEntry(Guid.NewGuid(), [Clear], StageRange.At(BootStage.RestartLoop)),
-            new ElsewhereEntry(Guid.NewGuid(), new("stick-1"), true), new WorkEntry(Guid.NewGuid(), [Show("board/VGA")]), new ArrivalEntry(Guid.NewGuid(), Stick("late", Origin.New) with { Serial = "S 1", FittedByOwner = true }),
-            new ArrivalEntry(Guid.NewGuid(), Board("late-board", Origin.Shelf) with { Tables = ["aptio"], Firmware = 12, FlashesWithoutCpu = true }),
+            trial,
+            new FindingEntry(Guid.NewGuid(), "look-plugs", new("supply"), true),
+            new ClaimEntry(Guid.NewGuid(), [Clear], StageRange.At(BootStage.RestartLoop)),
+            new ElsewhereEntry(Guid.NewGuid(), new("stick-1"), true),
+            new WorkEntry(Guid.NewGuid(), [Show("board/VGA")]),
+            new ArrivalEntry(Guid.NewGuid(), Stick("late", Origin.New) with { Serial = "S 1", FittedByOwner = true }),
+            new ArrivalEntry(
+                Guid.NewGuid(),
+                Board("late-board", Origin.Shelf) with
+                {
+                    Tables = ["aptio"],
+                    Firmware = 12,
+                    FlashesWithoutCpu = true,
+                }
+            ),
             new NoteEntry(Guid.NewGuid()) { Note = "words" },
             new StrikeEntry(Guid.NewGuid(), trial.Id, "wrong", trial with { Signs = Signs.None }) { Also = [] },
             new InsertEntry(note.Id, trial.Id, note, "forgotten"),
         ];
-        foreach (var line in lines.Select(l => l with { By = "Ada Fenn", At = at, AtlasVersion = "7", Rules = "0123456789ab", Live = "in a hurry", Note = l.Note.Length > 0 ? l.Note : "n" }))
+        foreach (
+            var line in lines.Select(l =>
+                l with
+                {
+                    By = "Ada Fenn",
+                    At = at,
+                    AtlasVersion = "7",
+                    Rules = "0123456789ab",
+                    Live = "in a hurry",
+                    Note = l.Note.Length > 0 ? l.Note : "n",
+                }
+            )
+        )
         {
             var again = JobFormat.ReadEntry(JobFormat.Write(line));
             Assert.Equal(JobFormat.Write(line), JobFormat.Write(again));
-            Assert.Equal((line.Id, line.By, line.At, line.AtlasVersion, line.Rules, line.Live, line.Note), (again.Id, again.By, again.At, again.AtlasVersion, again.Rules, again.Live, again.Note));
+            Assert.Equal(
+                (line.Id, line.By, line.At, line.AtlasVersion, line.Rules, line.Live, line.Note),
+                (again.Id, again.By, again.At, again.AtlasVersion, again.Rules, again.Live, again.Note)
+            );
             Assert.Equal(TimeSpan.Zero, again.At.Offset);
         }
 
@@ -65,14 +125,17 @@ public class HouseTests
     [Fact]
     public void A_file_of_version_1_is_read_and_the_hand_written_numbers_with_it()
     {
-        var text = JobFormat.Write(Office().Trial("4-5").Trial("4-5").Job).Replace("\"version\": 2", "\"version\": 1", StringComparison.Ordinal);
+        var text = JobFormat
+            .Write(Office().Trial("4-5").Trial("4-5").Job)
+            .Replace("\"version\": 2", "\"version\": 1", StringComparison.Ordinal);
         Assert.Equal(2, JobFormat.Read(text).Trials.Length);
-        var steps = text[..text.IndexOf("\"steps\"", StringComparison.Ordinal)]
+        var steps =
+            text[..text.IndexOf("\"steps\"", StringComparison.Ordinal)]
             + """
-              "steps": [ { "kind": "trial", "seen": "4-5" }, { "kind": "trial", "seen": "6-8" },
-                { "kind": "strike", "struck": 2, "reason": "mis-seen", "replacement": { "kind": "trial", "seen": "4" } },
-                { "kind": "insert", "before": 1, "reason": "late", "line": { "kind": "note", "note": "first" } } ] }
-              """;
+                "steps": [ { "kind": "trial", "seen": "4-5" }, { "kind": "trial", "seen": "6-8" },
+                  { "kind": "strike", "struck": 2, "reason": "mis-seen", "replacement": { "kind": "trial", "seen": "4" } },
+                  { "kind": "insert", "before": 1, "reason": "late", "line": { "kind": "note", "note": "first" } } ] }
+                """;
         var job = JobFormat.Read(steps);
         Assert.Equal([4, 1, 2, 3], job.InOrder.Select(l => l.Number));
         Assert.Equal(BootStage.RunsNoPost, job.Trials[1].Seen.High);
@@ -83,23 +146,45 @@ public class HouseTests
     [InlineData(true)]
     public void A_file_is_blamed_at_the_step_without_replaying_it_again_and_again(bool broken)
     {
-        var steps = Enumerable.Range(0, 1500).Select(i => $$"""{ "kind": "trial", "changes": ["{{(i % 2 == 0 ? "remove stick-2" : "fit stick-2 memory.B2")}}"], "seen": "4-5" }""").ToList();
-        if (broken) steps[^1] = """{ "kind": "trial", "changes": ["remove ghost"], "seen": "4-5" }""";
+        var steps = Enumerable
+            .Range(0, 1500)
+            .Select(i =>
+                $$"""{ "kind": "trial", "changes": ["{{(i % 2 == 0 ? "remove stick-2" : "fit stick-2 memory.B2")}}"], "seen": "4-5" }"""
+            )
+            .ToList();
+        if (broken)
+            steps[^1] = """{ "kind": "trial", "changes": ["remove ghost"], "seen": "4-5" }""";
         var text = JobFormat.Write(Office().Job);
         text = text[..text.IndexOf("\"steps\"", StringComparison.Ordinal)] + $"\"steps\": [{string.Join(',', steps)}] }}";
         long replays = 0;
-        using var listener = new MeterListener { InstrumentPublished = (i, l) => { if (i.Name == "kelvet.log.replays") l.EnableMeasurementEvents(i); } };
+        using var listener = new MeterListener
+        {
+            InstrumentPublished = (i, l) =>
+            {
+                if (i.Name == "kelvet.log.replays")
+                    l.EnableMeasurementEvents(i);
+            },
+        };
         var mine = Environment.CurrentManagedThreadId;
-        listener.SetMeasurementEventCallback<long>((_, n, _, _) => { if (Environment.CurrentManagedThreadId == mine) replays += n; });
+        listener.SetMeasurementEventCallback<long>(
+            (_, n, _, _) =>
+            {
+                if (Environment.CurrentManagedThreadId == mine)
+                    replays += n;
+            }
+        );
         listener.Start();
-        if (broken) Assert.Contains("$.steps[1499]: There is no unit ghost", Assert.Throws<DataFileException>(() => JobFormat.Read(text)).Message);
-        else Assert.Equal(1500, JobFormat.Read(text).Trials.Length);
+        if (broken)
+            Assert.Contains("$.steps[1499]: There is no unit ghost", Assert.Throws<DataFileException>(() => JobFormat.Read(text)).Message);
+        else
+            Assert.Equal(1500, JobFormat.Read(text).Trials.Length);
         Assert.Equal(1, replays);
 
         // A line that only follows on is worked in without replaying what stood before.
         var job = Office().Trial("4-5").Job;
         replays = 0;
-        for (var i = 0; i < 20; i++) job = job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost)));
+        for (var i = 0; i < 20; i++)
+            job = job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost)));
         Assert.Equal(0, replays);
         _ = job.Append(new StrikeEntry(Guid.NewGuid(), job.Entries[0].Id, "wrong"));
         Assert.Equal(1, replays);
@@ -129,7 +214,8 @@ public class HouseTests
                             FindingEntry f => new StepKey(new ValueList<Change>([]), f.Check, f.Unit),
                             _ => null,
                         };
-                        if (played is null || played == step.Key) continue;
+                        if (played is null || played == step.Key)
+                            continue;
 
                         // Two sticks that stand alike are as good as each other.
                         var equal = advice.Alternatives.FirstOrDefault(a => a.Candidate.Key == played);
@@ -144,7 +230,11 @@ public class HouseTests
     [Fact]
     public void Coming_and_going_is_counted_over_one_and_the_same_machine()
     {
-        var other = Office().Trial("4-5").Trial("6", Remove("stick-2")).Trial("4-5", Fit("stick-2", "memory.B2")).Trial("6", Remove("stick-2"));
+        var other = Office()
+            .Trial("4-5")
+            .Trial("6", Remove("stick-2"))
+            .Trial("4-5", Fit("stick-2", "memory.B2"))
+            .Trial("6", Remove("stick-2"));
         Assert.Null(Intermittence.In(other.Job));
         var same = Office().Trial("4-5").Trial("6").Trial("4-5").Trial("6").Trial("6");
         Assert.Equal(new Intermittence(2, 5, 2), Intermittence.In(same.Job));
@@ -157,11 +247,18 @@ public class HouseTests
     [Fact]
     public void A_proof_is_told_in_the_order_in_which_it_happened()
     {
-        var bench = Office().Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf))
-            .Trial("2").Trial("6", Swap("supply", "spare-supply")).Trial("2", Swap("spare-supply", "supply")).Trial("6", Swap("supply", "spare-supply"));
+        var bench = Office()
+            .Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf))
+            .Trial("2")
+            .Trial("6", Swap("supply", "spare-supply"))
+            .Trial("2", Swap("spare-supply", "supply"))
+            .Trial("6", Swap("supply", "spare-supply"));
         var proof = bench.Diagnosis.Of("supply").Proof;
         Assert.True(proof.TwoWay);
-        var lines = Regex.Matches(proof.Story(), @"line (\d+)").Select(m => int.Parse(m.Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture)).ToArray();
+        var lines = Regex
+            .Matches(proof.Story(), @"line (\d+)")
+            .Select(m => int.Parse(m.Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture))
+            .ToArray();
         Assert.Equal(lines.Order(), lines);
         Assert.Equal(lines.Distinct(), lines);
         Assert.StartsWith("With it the machine failed (line 1: cuts out); without it the machine passed (line 2:", proof.Story());
@@ -171,9 +268,14 @@ public class HouseTests
     [Fact]
     public void One_outlook_is_what_the_advice_and_the_report_show()
     {
-        var bench = Office().Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf))
-            .Trial("2").Trial("6", Swap("supply", "spare-supply")).Trial("2", Swap("spare-supply", "supply")).Trial("6", Swap("supply", "spare-supply"));
-        for (var i = 0; i < 4; i++) bench.Trial("6");
+        var bench = Office()
+            .Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf))
+            .Trial("2")
+            .Trial("6", Swap("supply", "spare-supply"))
+            .Trial("2", Swap("spare-supply", "supply"))
+            .Trial("6", Swap("supply", "spare-supply"));
+        for (var i = 0; i < 4; i++)
+            bench.Trial("6");
         var diagnosis = bench.Diagnosis;
         var advice = Planner.Advise(diagnosis);
         Assert.Equal(Phase.Done, advice.Phase);
@@ -193,9 +295,12 @@ public class HouseTests
         var none = Planner.Advise(bench.Diagnosis);
         Assert.Equal((Phase.MakeSafe, block), (none.Phase, none.Decision.Block));
         var advice = Planner.Advise(With(context).Diagnosis);
-        if (context == Safety.Wet) Assert.Equal(Safety.LookForDamp, advice.Next!.Candidate.Check!.Id);
-        else Assert.Equal(Swap("supply", "spare-supply"), Assert.Single(advice.Next!.Candidate.Changes));
-        if (context != Safety.Wet) Assert.Equal(UnitKind.Supply, none.Missing!.Kind);
+        if (context == Safety.Wet)
+            Assert.Equal(Safety.LookForDamp, advice.Next!.Candidate.Check!.Id);
+        else
+            Assert.Equal(Swap("supply", "spare-supply"), Assert.Single(advice.Next!.Candidate.Changes));
+        if (context != Safety.Wet)
+            Assert.Equal(UnitKind.Supply, none.Missing!.Kind);
 
         static Bench With(string context)
         {
@@ -214,7 +319,10 @@ public class HouseTests
         {
             bench.Trial(seen, bench.Job.Trials.Length == 0 ? [Swap("supply", "spare-supply")] : []);
             var advice = Planner.Advise(bench.Diagnosis);
-            Assert.All(new[] { advice.Next }.OfType<Assessment>().Concat(advice.Alternatives).Concat(advice.Pointless).Concat(advice.WithAPart), a => Assert.NotEqual(new UnitId("supply"), a.Candidate.After.Now[Place.Supply]));
+            Assert.All(
+                new[] { advice.Next }.OfType<Assessment>().Concat(advice.Alternatives).Concat(advice.Pointless).Concat(advice.WithAPart),
+                a => Assert.NotEqual(new UnitId("supply"), a.Candidate.After.Now[Place.Supply])
+            );
             Assert.NotEqual(new UnitId("supply"), Planner.Repaired(bench.Diagnosis)[Place.Supply]);
         }
     }
@@ -224,7 +332,17 @@ public class HouseTests
     {
         static double Ratio(double sure)
         {
-            var signal = SignalEvidence.Of(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost)) { Signs = new Signs { Beeps = "3 short", BeepsSure = sure } }, Board("board") with { Tables = ["ami-beeps"] }, SignalLibrary.Standard)!;
+            var signal = SignalEvidence.Of(
+                new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost))
+                {
+                    Signs = new Signs { Beeps = "3 short", BeepsSure = sure },
+                },
+                Board("board") with
+                {
+                    Tables = ["ami-beeps"],
+                },
+                SignalLibrary.Standard
+            )!;
             return signal.Likelihoods.Max() / signal.Likelihoods.Min();
         }
 
@@ -241,7 +359,13 @@ public class HouseTests
         var rules = new RuleSet("7", "0.1.0", odds, "");
         Assert.Matches("^[0-9a-f]{12}$", rules.Id);
         Assert.Equal(rules.Id, new RuleSet("7", "0.1.0", odds, "").Id);
-        string[] others = [new RuleSet("8", "0.1.0", odds, "").Id, new RuleSet("7", "0.2.0", odds, "").Id, new RuleSet("7", "0.1.0", odds, "{}").Id, new RuleSet("7", "0.1.0", odds.SetItem("stick-dead", 0.5), "").Id];
+        string[] others =
+        [
+            new RuleSet("8", "0.1.0", odds, "").Id,
+            new RuleSet("7", "0.2.0", odds, "").Id,
+            new RuleSet("7", "0.1.0", odds, "{}").Id,
+            new RuleSet("7", "0.1.0", odds.SetItem("stick-dead", 0.5), "").Id,
+        ];
         Assert.Equal(5, others.Append(rules.Id).Distinct().Count());
     }
 
@@ -252,7 +376,10 @@ public class HouseTests
         var taught = Experience.Contribution(Atlas.Standard, new ProvedJob(parts, [], ["supply-weak"]));
         Assert.Equal(1, taught["supply-weak"].Cases);
         Assert.Equal(default, taught["supply-weak"] - taught["supply-weak"]);
-        Assert.Equal(Experience.Of(Atlas.Standard, [new ProvedJob(parts, [], ["supply-weak"])]).Select(l => l.Odds), Experience.Of(Atlas.Standard, taught).Select(l => l.Odds));
+        Assert.Equal(
+            Experience.Of(Atlas.Standard, [new ProvedJob(parts, [], ["supply-weak"])]).Select(l => l.Odds),
+            Experience.Of(Atlas.Standard, taught).Select(l => l.Odds)
+        );
     }
 
     [Theory]
@@ -265,7 +392,10 @@ public class HouseTests
         var row = SignalLibrary.Standard.Table("pc-beeps")!.Rows[0] with { Meaning = formula };
         var table = SignalLibrary.Standard.Table("pc-beeps")! with { Name = $"a, {formula}", Rows = [row] };
         var text = SignalTableFile.Write(table);
-        Assert.DoesNotContain(text.Split('\n').SelectMany(l => l.Split(',')), cell => cell.Trim('"', ' ').StartsWith(formula, StringComparison.Ordinal));
+        Assert.DoesNotContain(
+            text.Split('\n').SelectMany(l => l.Split(',')),
+            cell => cell.Trim('"', ' ').StartsWith(formula, StringComparison.Ordinal)
+        );
         var again = SignalTableFile.Read(text, "t");
         Assert.Equal((formula, $"a, {formula}"), (again.Rows[0].Meaning, again.Name));
     }
@@ -275,8 +405,22 @@ public class HouseTests
     {
         var text = JobFormat.Write(Office().Job);
         var many = string.Join(',', Enumerable.Repeat("\"old\"", 100_000));
-        Assert.Contains("40, the most", Assert.Throws<DataFileException>(() => JobFormat.Read(text.Replace("\"units\"", $"\"contexts\": [{many}], \"units\"", StringComparison.Ordinal))).Message);
+        Assert.Contains(
+            "40, the most",
+            Assert
+                .Throws<DataFileException>(() =>
+                    JobFormat.Read(text.Replace("\"units\"", $"\"contexts\": [{many}], \"units\"", StringComparison.Ordinal))
+                )
+                .Message
+        );
         var places = string.Join(',', Enumerable.Range(0, 30_000).Select(i => $"\"storage.{i}\": \"drive\""));
-        Assert.Contains("80 places, the most", Assert.Throws<DataFileException>(() => JobFormat.Read(Regex.Replace(text, "\"fitted\": \\{[^}]*\\}", $"\"fitted\": {{{places}}}"))).Message);
+        Assert.Contains(
+            "80 places, the most",
+            Assert
+                .Throws<DataFileException>(() =>
+                    JobFormat.Read(Regex.Replace(text, "\"fitted\": \\{[^}]*\\}", $"\"fitted\": {{{places}}}"))
+                )
+                .Message
+        );
     }
 }

@@ -15,8 +15,14 @@ public class JobTests
     {
         var job = Office().Trial("4-5").Trial("6", Remove("stick-2")).Job;
         var wrong = job.Entries[1];
-        var corrected = job.Append(new StrikeEntry(Guid.NewGuid(), wrong.Id, "looked at the other monitor",
-            new TrialEntry(Guid.NewGuid(), ((TrialEntry)wrong).Changes, new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture))));
+        var corrected = job.Append(
+            new StrikeEntry(
+                Guid.NewGuid(),
+                wrong.Id,
+                "looked at the other monitor",
+                new TrialEntry(Guid.NewGuid(), ((TrialEntry)wrong).Changes, new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture))
+            )
+        );
         Assert.Equal(3, corrected.Lines.Length);
         Assert.Equal("looked at the other monitor", corrected.Lines[1].StruckBy!.Reason);
         Assert.Same(wrong, corrected.Lines[1].Written);
@@ -28,7 +34,9 @@ public class JobTests
     public void A_strike_that_makes_a_later_line_impossible_is_refused_and_names_the_line()
     {
         var job = Office().Trial("4", Remove("stick-2")).Trial("4", Fit("stick-2", "memory.B1")).Job;
-        var refused = Assert.Throws<EntryRefusedException>(() => job.Append(new StrikeEntry(Guid.NewGuid(), job.Entries[0].Id, "never done")));
+        var refused = Assert.Throws<EntryRefusedException>(() =>
+            job.Append(new StrikeEntry(Guid.NewGuid(), job.Entries[0].Id, "never done"))
+        );
         Assert.Contains("Line 2 would no longer be possible", refused.Message);
     }
 
@@ -44,8 +52,8 @@ public class JobTests
     [Fact]
     public void Changes_without_a_start_count_for_the_next_trial()
     {
-        var job = Office().Job
-            .Append(new WorkEntry(Guid.NewGuid(), [Remove("drive")]))
+        var job = Office()
+            .Job.Append(new WorkEntry(Guid.NewGuid(), [Remove("drive")]))
             .Append(new TrialEntry(Guid.NewGuid(), [Clear], StageRange.At(BootStage.RunsNoPost)));
         Assert.Equal(2, job.Trials[0].Changes.Length);
         Assert.Equal(["drive"], job.OutOfPlace().Select(o => o.Unit.Id.Value));
@@ -56,8 +64,14 @@ public class JobTests
     {
         var bench = StoryTests.TwoFaults();
         bench.Trial("4", StallDomain.Cpu);
-        var job = bench.Job
-            .Append(new ArrivalEntry(Guid.NewGuid(), Stick("late", Origin.New)) { By = "Ada Fenn", At = new DateTimeOffset(2026, 3, 1, 9, 30, 0, TimeSpan.Zero) })
+        var job = bench
+            .Job.Append(
+                new ArrivalEntry(Guid.NewGuid(), Stick("late", Origin.New))
+                {
+                    By = "Ada Fenn",
+                    At = new DateTimeOffset(2026, 3, 1, 9, 30, 0, TimeSpan.Zero),
+                }
+            )
             .Append(new NoteEntry(Guid.NewGuid()) { Note = "Ümlaut — \"quoted\" \u2713" });
         job = job.Append(new StrikeEntry(Guid.NewGuid(), job.Entries[^1].Id, "wrong job"));
         var text = JobFormat.Write(job);
@@ -76,7 +90,11 @@ public class JobTests
     [InlineData("\"seen\": \"2\"", "\"seen\": \"12\"", "$.steps[0].seen: \"12\" is not a stage")]
     [InlineData("\"kind\": \"supply\"", "\"kind\": \"toaster\"", "\"toaster\" is none of outlet, mains-lead")]
     [InlineData("\"clear-cmos\"", "\"hit-it\"", "$.steps[1].changes[0]: \"hit-it\" is not a change: expected fit, remove")]
-    [InlineData("\"clear-cmos\"", "\"swap supply\"", "$.steps[1].changes[0]: \"swap supply\" is not a change: expected \"swap UNIT-OUT UNIT-IN\"")]
+    [InlineData(
+        "\"clear-cmos\"",
+        "\"swap supply\"",
+        "$.steps[1].changes[0]: \"swap supply\" is not a change: expected \"swap UNIT-OUT UNIT-IN\""
+    )]
     [InlineData("\"remove stick-2\"", "\"reseat stick-2\"", "$.steps[8]: Quillon stick-1 is in memory slot")]
     [InlineData("{", "", "line ")]
     public void A_broken_file_is_refused_and_the_place_is_named(string good, string bad, string complaint)
@@ -97,7 +115,8 @@ public class JobTests
               "format": "kelvet-job", "version": 1, "title": "By hand", // a comment is fine
               "units": [
                 { "id": "supply", "kind": "supply", "name": "Brask 450" },
-                { "id": "board", "kind": "motherboard", "name": "Ondel", "slots": [ { "name": "1", "channel": "A" } ], "outputs": [ { "name": "VGA", "signal": "analogue" } ] }
+                { "id": "board", "kind": "motherboard", "name": "Ondel", "slots": [ { "name": "1", "channel": "A" } ],
+                  "outputs": [ { "name": "VGA", "signal": "analogue" } ] }
               ],
               "fitted": { "supply": "supply", "board": "board" },
               "steps": [
@@ -115,13 +134,33 @@ public class JobTests
     [Fact]
     public void Signs_of_a_start_survive_the_file_and_are_held_to_their_ranges()
     {
-        var signs = new Signs { Code = "4F", Beeps = "1 long 3 short", Fans = FanBehaviour.RunThenStop, CardFans = FanBehaviour.Twitch, Waited = 90, Temperature = 41.5 };
+        var signs = new Signs
+        {
+            Code = "4F",
+            Beeps = "1 long 3 short",
+            Fans = FanBehaviour.RunThenStop,
+            CardFans = FanBehaviour.Twitch,
+            Waited = 90,
+            Temperature = 41.5,
+        };
         var entry = new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost)) { Signs = signs };
         var read = Assert.IsType<TrialEntry>(JobFormat.ReadEntry(JobFormat.Write(entry)));
         Assert.Equal(signs, read.Signs);
-        foreach (var bad in new[] { "\"waited\": -1", "\"waited\": 1.5", "\"temperature\": 900", "\"fans\": \"sing\"", "\"code\": \"123456789\"", "\"smell\": true" })
+        foreach (
+            var bad in new[]
+            {
+                "\"waited\": -1",
+                "\"waited\": 1.5",
+                "\"temperature\": 900",
+                "\"fans\": \"sing\"",
+                "\"code\": \"123456789\"",
+                "\"smell\": true",
+            }
+        )
         {
-            var error = Assert.Throws<DataFileException>(() => JobFormat.ReadEntry($$"""{"kind": "trial", "seen": "4", "signs": { {{bad}} } }"""));
+            var error = Assert.Throws<DataFileException>(() =>
+                JobFormat.ReadEntry($$"""{"kind": "trial", "seen": "4", "signs": { {{bad}} } }""")
+            );
             Assert.Contains("signs", error.Message);
         }
     }
@@ -132,7 +171,10 @@ public class JobTests
         var d = StoryTests.BlackInOneSlot().Diagnosis;
         var pair = Comparison.Of(d, 5, 4)!;
         Assert.Equal((4, 5), (pair.First.Number, pair.Second.Number));
-        Assert.Equal(["memory slot A2: Quillon stick-1 → empty", "memory slot B2: empty → Quillon stick-1"], pair.Differences.Select(x => $"{x.Where}: {x.First} → {x.Second}"));
+        Assert.Equal(
+            ["memory slot A2: Quillon stick-1 → empty", "memory slot B2: empty → Quillon stick-1"],
+            pair.Differences.Select(x => $"{x.Where}: {x.First} → {x.Second}")
+        );
         Assert.NotEmpty(pair.Moved);
         Assert.Null(Comparison.Of(d, 4, 4));
         Assert.Null(Comparison.Of(d, 4, 99));

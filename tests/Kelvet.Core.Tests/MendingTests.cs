@@ -21,7 +21,9 @@ public class MendingTests
     public void An_act_is_changed_and_later_lines_are_read_with_it()
     {
         var job = Log(Start("4-5"), Start("4-5", Remove("stick-1")), Start("6-8"));
-        var mended = job.Append(new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, "it was the other stick", Start("4-5", Remove("stick-2"))));
+        var mended = job.Append(
+            new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, "it was the other stick", Start("4-5", Remove("stick-2")))
+        );
         Assert.Equal(4, mended.Lines.Length);
         Assert.Equal(job.Entries, mended.Entries.Take(3));
         Assert.True(mended.Now.Now.Has(new("stick-1")));
@@ -44,7 +46,9 @@ public class MendingTests
 
         // Two before the same line stand in the order of writing; one may stand before a line that was put in itself.
         var (second, third) = (new NoteEntry(Guid.NewGuid()) { Note = "second" }, new NoteEntry(Guid.NewGuid()) { Note = "third" });
-        var more = mended.Append(new InsertEntry(second.Id, job.Entries[1].Id, second, "late")).Append(new InsertEntry(third.Id, forgotten.Id, third, "later"));
+        var more = mended
+            .Append(new InsertEntry(second.Id, job.Entries[1].Id, second, "late"))
+            .Append(new InsertEntry(third.Id, forgotten.Id, third, "later"));
         Assert.Equal([1, 5, 3, 4, 2], more.InOrder.Select(l => l.Number));
         Assert.Equal("third", Assert.IsType<NoteEntry>(more.InOrder.ElementAt(1).Stands).Note);
     }
@@ -66,7 +70,9 @@ public class MendingTests
     public void From_a_line_on_everything_is_struck_at_once()
     {
         var job = Log(Start("4-5"), Start("4-5", Remove("stick-2")), Start("6-8", Fit("stick-2", "memory.B1")), Start("6-8"));
-        var mended = job.Append(new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, "the wrong machine") { Also = [job.Entries[2].Id, job.Entries[3].Id] });
+        var mended = job.Append(
+            new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, "the wrong machine") { Also = [job.Entries[2].Id, job.Entries[3].Id] }
+        );
         Assert.Single(mended.Trials);
         Assert.Equal(5, mended.Entries.Length);
         Assert.All(mended.Lines.Skip(1).Take(3), l => Assert.Null(l.Stands));
@@ -77,9 +83,18 @@ public class MendingTests
     [Fact]
     public void What_later_lines_become_is_shown_without_mending_anything()
     {
-        var job = Log(Start("4-5"), Start("4-5", Remove("stick-2")), new NoteEntry(Guid.NewGuid()) { Note = "words" }, Start("6-8"), Start("6-8", Fit("stick-2", "memory.B1")));
+        var job = Log(
+            Start("4-5"),
+            Start("4-5", Remove("stick-2")),
+            new NoteEntry(Guid.NewGuid()) { Note = "words" },
+            Start("6-8"),
+            Start("6-8", Fit("stick-2", "memory.B1"))
+        );
         var preview = job.Preview(new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, "never done"));
-        Assert.Equal([(2, FateOfLine.Struck), (4, FateOfLine.OtherMachine), (5, FateOfLine.Impossible)], preview.Lines.Select(l => (l.Line.Number, l.Fate)));
+        Assert.Equal(
+            [(2, FateOfLine.Struck), (4, FateOfLine.OtherMachine), (5, FateOfLine.Impossible)],
+            preview.Lines.Select(l => (l.Line.Number, l.Fate))
+        );
         Assert.Contains("is in memory slot B2 already", preview.Lines[2].Why);
         Assert.Equal([5], preview.Impossible.Select(l => l.Number));
         Assert.Equal(5, job.Lines.Length);
@@ -88,8 +103,20 @@ public class MendingTests
         Assert.Throws<EntryRefusedException>(() => job.Append(new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, "never done")));
         var mended = job.Append(new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, "never done") { Also = [job.Entries[4].Id] });
         Assert.Equal(2, mended.Trials.Length);
-        Assert.Empty(job.Preview(new InsertEntry(Guid.Parse("11111111-1111-1111-1111-111111111111"), job.Entries[0].Id, new NoteEntry(Guid.Parse("11111111-1111-1111-1111-111111111111")) { Note = "x" }, "late")).Lines);
-        Assert.Equal(FateOfLine.Corrected, job.Preview(new StrikeEntry(Guid.NewGuid(), job.Entries[0].Id, "it was 2", Start("2"))).Lines[0].Fate);
+        Assert.Empty(
+            job.Preview(
+                new InsertEntry(
+                    Guid.Parse("11111111-1111-1111-1111-111111111111"),
+                    job.Entries[0].Id,
+                    new NoteEntry(Guid.Parse("11111111-1111-1111-1111-111111111111")) { Note = "x" },
+                    "late"
+                )
+            ).Lines
+        );
+        Assert.Equal(
+            FateOfLine.Corrected,
+            job.Preview(new StrikeEntry(Guid.NewGuid(), job.Entries[0].Id, "it was 2", Start("2"))).Lines[0].Fate
+        );
     }
 
     [Theory]
@@ -136,6 +163,7 @@ public class MendingTests
         Assert.Equal((3, 2), (testimony.Number, testimony.Position));
         Assert.Equal([0, 1, 3, 2], Diagnosis.Inference.Of(Reported(mended), Faults.Atlas.Standard).Evidence.Select(e => e.Line));
 
-        static BenchJob Reported(BenchJob job) => BenchJob.Open(job.Intake with { Reported = StageRange.At(BootStage.RunsNoPost) }).With(job.Entries);
+        static BenchJob Reported(BenchJob job) =>
+            BenchJob.Open(job.Intake with { Reported = StageRange.At(BootStage.RunsNoPost) }).With(job.Entries);
     }
 }

@@ -16,7 +16,8 @@ internal static class Outside
     private static string FindRoot()
     {
         var folder = new DirectoryInfo(AppContext.BaseDirectory);
-        while (!File.Exists(Path.Combine(folder.FullName, "Kelvet.slnx"))) folder = folder.Parent!;
+        while (!File.Exists(Path.Combine(folder.FullName, "Kelvet.slnx")))
+            folder = folder.Parent!;
         return folder.FullName;
     }
 }

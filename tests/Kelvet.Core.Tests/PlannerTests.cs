@@ -26,7 +26,9 @@ public class PlannerTests
     {
         var bench = Office(cpuGraphics: false, card: true).Trial("4-5").Trial("4-5", Clear);
         var advice = Planner.Advise(bench.Diagnosis);
-        var outputs = advice.Pointless.Where(a => a.Candidate.Changes.FirstOrDefault() is Change.DisplayAt { Output.Source.Kind: PlaceKind.Board }).ToArray();
+        var outputs = advice
+            .Pointless.Where(a => a.Candidate.Changes.FirstOrDefault() is Change.DisplayAt { Output.Source.Kind: PlaceKind.Board })
+            .ToArray();
         Assert.Equal(3, outputs.Length);
         Assert.All(outputs, a => Assert.Contains("no graphics", a.WhyNotWords()));
         Assert.DoesNotContain(advice.Alternatives.Prepend(advice.Next!), a => a.Ceiling.Stage < BootStage.Picture && a.Gain < 0.01);
@@ -37,11 +39,14 @@ public class PlannerTests
     {
         var bench = Office(card: true, tellsPost: true).Shelf(Card("spare-card", Origin.Shelf, needsAux: false)).Trial("4");
         var advice = Planner.Advise(bench.Diagnosis);
-        Assert.All(advice.Alternatives.Prepend(advice.Next!).Concat(advice.Pointless), a =>
-        {
-            Assert.InRange(a.Outcomes.Sum(o => o.Probability), 0.9, 1 + 1e-9);
-            Assert.True(a.Gain >= 0 && a.Candidate.Minutes.Value > 0);
-        });
+        Assert.All(
+            advice.Alternatives.Prepend(advice.Next!).Concat(advice.Pointless),
+            a =>
+            {
+                Assert.InRange(a.Outcomes.Sum(o => o.Probability), 0.9, 1 + 1e-9);
+                Assert.True(a.Gain >= 0 && a.Candidate.Minutes.Value > 0);
+            }
+        );
         Assert.Contains(advice.Next!.Outcomes, o => o.Meaning.Length > 0);
     }
 
@@ -75,12 +80,20 @@ public class PlannerTests
         Assert.Contains(separation.Step.Candidate.Changes, c => c is Change.Swap { Out.Value: "cpu" });
 
         var bench = Office(card: true)
-            .Shelf(Card("spare-card", Origin.Shelf, needsAux: false), Stick("spare-stick", Origin.Shelf),
-                new Cpu(new UnitId("spare-cpu"), "Tarn C3", Origin.Shelf, true) { Socket = "T1" })
-            .Trial("4-5", Remove("stick-2"), Clear).Trial("6", Move("stick-1", "memory.B2")).Trial("6", Swap("stick-1", "spare-stick"))
+            .Shelf(
+                Card("spare-card", Origin.Shelf, needsAux: false),
+                Stick("spare-stick", Origin.Shelf),
+                new Cpu(new UnitId("spare-cpu"), "Tarn C3", Origin.Shelf, true) { Socket = "T1" }
+            )
+            .Trial("4-5", Remove("stick-2"), Clear)
+            .Trial("6", Move("stick-1", "memory.B2"))
+            .Trial("6", Swap("stick-1", "spare-stick"))
             .Trial("4-5", Move("spare-stick", "memory.A2"));
         var swap = Foresee(bench, Swap("cpu", "spare-cpu"));
-        Assert.Contains(Planner.Advise(bench.Diagnosis).Alternatives.Prepend(Planner.Advise(bench.Diagnosis).Next), a => a?.Candidate.Changes.Contains(Swap("cpu", "spare-cpu")) == true);
+        Assert.Contains(
+            Planner.Advise(bench.Diagnosis).Alternatives.Prepend(Planner.Advise(bench.Diagnosis).Next),
+            a => a?.Candidate.Changes.Contains(Swap("cpu", "spare-cpu")) == true
+        );
         Assert.Equal(WhyNot.WorthIt, swap.WhyNot);
         var picture = swap.Outcomes.Single(o => o.Seen!.Value.ShowsPicture);
         Assert.Equal("cpu", picture.Meaning[0].Unit.Id.Value);
@@ -98,11 +111,14 @@ public class PlannerTests
     public void The_advisor_follows_a_fault_to_the_part()
     {
         // A dead stick in A2 answers every step as such a machine would, mid-range outcomes and all.
-        var bench = Office(tellsPost: true).Shelf(Stick("spare-stick", Origin.Shelf), Plain("spare-supply", UnitKind.Supply, Origin.Shelf)).Trial("4");
+        var bench = Office(tellsPost: true)
+            .Shelf(Stick("spare-stick", Origin.Shelf), Plain("spare-supply", UnitKind.Supply, Origin.Shelf))
+            .Trial("4");
         for (var step = 0; step < 12 && bench.Diagnosis.Suspects[0].Standing != Standing.Condemned; step++)
         {
             var next = Planner.Advise(bench.Diagnosis).Next;
-            if (next is null) break;
+            if (next is null)
+                break;
             bench.Trial(next.Candidate.After.Now.Has(new UnitId("stick-1")) ? "4" : "6", [.. next.Candidate.Changes]);
         }
 

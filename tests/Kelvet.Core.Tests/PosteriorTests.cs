@@ -24,22 +24,33 @@ public class PosteriorTests
     {
         var marginals = faults.ToDictionary(f => f.Key, _ => 0.0);
         var engaged = job.Trials.ToDictionary(t => t.Ordinal, t => faults.Select(f => f.Engaged(t.Situation)).ToArray());
-        double total = 0, none = 0;
+        double total = 0,
+            none = 0;
         foreach (var set in Subsets(faults.Length))
         {
             var weight = set.Aggregate(1.0, (w, f) => w * faults[f].Odds) * Harmed(job, faults, set);
             foreach (var trial in job.Trials)
             {
-                double Reach(int s) => s > 8 ? 0 : trial.Ceiling.Reach((BootStage)s) * set.Aggregate(1.0, (r, f) =>
-                {
-                    var e = engaged[trial.Ordinal][f];
-                    var reach = 1 - faults[f].Mode.Stops.Take(s).Sum();
-                    return r * (1 - e + (e * reach));
-                });
-                int lo = (int)trial.Seen.Low, hi = (int)trial.Seen.High;
+                double Reach(int s) =>
+                    s > 8
+                        ? 0
+                        : trial.Ceiling.Reach((BootStage)s)
+                            * set.Aggregate(
+                                1.0,
+                                (r, f) =>
+                                {
+                                    var e = engaged[trial.Ordinal][f];
+                                    var reach = 1 - faults[f].Mode.Stops.Take(s).Sum();
+                                    return r * (1 - e + (e * reach));
+                                }
+                            );
+                int lo = (int)trial.Seen.Low,
+                    hi = (int)trial.Seen.High;
                 weight *= ((1 - atlas.Slip) * (Reach(lo) - Reach(hi + 1))) + (atlas.Slip * (hi - lo + 1) / 9.0);
-                if (trial.Entry.Stall?.Pointed is not { } pointed || lo >= 6) continue;
-                double numerator = 0.02 / 6, denominator = 0.02;
+                if (trial.Entry.Stall?.Pointed is not { } pointed || lo >= 6)
+                    continue;
+                double numerator = 0.02 / 6,
+                    denominator = 0.02;
                 foreach (var f in set)
                 {
                     var e = engaged[trial.Ordinal][f];
@@ -52,8 +63,10 @@ public class PosteriorTests
             }
 
             total += weight;
-            if (set.Length == 0) none += weight;
-            foreach (var f in set) marginals[faults[f].Key] += weight;
+            if (set.Length == 0)
+                none += weight;
+            foreach (var f in set)
+                marginals[faults[f].Key] += weight;
         }
 
         var result = marginals.ToDictionary(m => m.Key, m => m.Value / total);
@@ -61,17 +74,21 @@ public class PosteriorTests
         return result;
     }
 
-    /// <summary>What culprits in the set add to the odds of victims in it that ran beside them, and what excludes each other, written out.</summary>
+    /// <summary>What culprits in the set add to the odds of victims in it that ran beside them, and what excludes each other,
+    /// written out.</summary>
     private static double Harmed(BenchJob job, ImmutableArray<Fault> faults, int[] set)
     {
         var factor = 1.0;
         foreach (var culprit in set)
         {
             // A fault that was mended is either cured or not.
-            if (set.Any(o => faults[o].Key == $"{faults[culprit].Key} uncured")) return 0;
+            if (set.Any(o => faults[o].Key == $"{faults[culprit].Key} uncured"))
+                return 0;
             foreach (var victim in set.Where(v => faults[v].Unit != faults[culprit].Unit))
             {
-                var together = job.Trials.Select(t => t.Situation).Append(Situation.AtIntake(job.Now.Parts, job.Intake.Received))
+                var together = job
+                    .Trials.Select(t => t.Situation)
+                    .Append(Situation.AtIntake(job.Now.Parts, job.Intake.Received))
                     .Any(s => faults[culprit].Engaged(s) > 0 && s.Now.Has(faults[victim].Unit.Id));
                 if (together && faults[culprit].Mode.Harms.TryGetValue(faults[victim].Mode.Id, out var added))
                     factor *= (faults[victim].Odds + added) / faults[victim].Odds;
@@ -90,7 +107,8 @@ public class PosteriorTests
             for (var j = i + 1; j < n; j++)
             {
                 yield return [i, j];
-                for (var k = j + 1; k < n; k++) yield return [i, j, k];
+                for (var k = j + 1; k < n; k++)
+                    yield return [i, j, k];
             }
         }
     }
@@ -101,20 +119,42 @@ public class PosteriorTests
         var random = new System.Random(seed);
         var bench = new Bench()
             .Add(Plain("supply", UnitKind.Supply), Place.Supply)
-            .Add(new Motherboard(new UnitId("board"), "Ondel S1", Origin.Customer, [new("A1", "A"), new("B1", "B")],
-                [new("HDMI", VideoSignal.Digital)], [])
-            { TellsPost = random.Next(2) == 0 }, Place.Board)
+            .Add(
+                new Motherboard(
+                    new UnitId("board"),
+                    "Ondel S1",
+                    Origin.Customer,
+                    [new("A1", "A"), new("B1", "B")],
+                    [new("HDMI", VideoSignal.Digital)],
+                    []
+                )
+                {
+                    TellsPost = random.Next(2) == 0,
+                },
+                Place.Board
+            )
             .Add(new Cpu(new UnitId("cpu"), "Tarn C1", Origin.Customer, random.Next(2) == 0), Place.Cpu)
             .Add(Plain("cooler", UnitKind.Cooler), Place.Cooler)
             .Add(Stick("stick-1"), Place.Memory("A1"));
-        if (random.Next(2) == 0) bench.Add(Plain("monitor", UnitKind.Monitor), Place.Monitor).Add(Plain("cable", UnitKind.VideoCable), Place.Cable);
-        if (random.Next(2) == 0) bench.Add(Plain("extension", UnitKind.PowerExtension), Place.Extension);
+        if (random.Next(2) == 0)
+            bench.Add(Plain("monitor", UnitKind.Monitor), Place.Monitor).Add(Plain("cable", UnitKind.VideoCable), Place.Cable);
+        if (random.Next(2) == 0)
+            bench.Add(Plain("extension", UnitKind.PowerExtension), Place.Extension);
         bench.Shelf(Stick("stick-2", Origin.Shelf), Plain("spare-supply", UnitKind.Supply, Origin.Shelf));
         bench.Contexts = random.Next(2) == 0 ? ["power-event", "old"] : [];
         Change[] possible =
         [
-            Clear, Swap("stick-1", "stick-2"), Swap("stick-2", "stick-1"), Move("stick-1", "memory.B1"), Move("stick-1", "memory.A1"),
-            Swap("supply", "spare-supply"), Swap("spare-supply", "supply"), Reseat("stick-1"), Bypass("extension"), Connect("extension"), Show("board/HDMI"),
+            Clear,
+            Swap("stick-1", "stick-2"),
+            Swap("stick-2", "stick-1"),
+            Move("stick-1", "memory.B1"),
+            Move("stick-1", "memory.A1"),
+            Swap("supply", "spare-supply"),
+            Swap("spare-supply", "supply"),
+            Reseat("stick-1"),
+            Bypass("extension"),
+            Connect("extension"),
+            Show("board/HDMI"),
         ];
         for (var t = random.Next(1, 7); t > 0; t--)
         {
@@ -123,7 +163,8 @@ public class PosteriorTests
             for (var c = random.Next(0, 3); c > 0; c--)
             {
                 var change = possible[random.Next(possible.Length)];
-                if (situation.TryAfter(change, out situation, out _)) changes.Add(change);
+                if (situation.TryAfter(change, out situation, out _))
+                    changes.Add(change);
             }
 
             var low = random.Next(9);
@@ -136,27 +177,37 @@ public class PosteriorTests
     }
 
     [Property(MaxTest = 40)]
-    public Property The_fast_posterior_agrees_with_full_enumeration_to_1e_9() => Prop.ForAll(Gen.Choose(0, 1_000_000).ToArbitrary(), seed =>
-    {
-        var job = RandomJob(seed);
-        var d = BenchDiagnosis.Of(job, Atlas.Standard);
-        var naive = Naive(job, Atlas.Standard, d.Faults);
-        Assert.Equal(naive["none"], d.NothingFound, 1e-9);
-        foreach (var belief in d.Suspects.SelectMany(s => s.Faults)) Assert.Equal(naive[belief.Fault.Key], belief.Probability, 1e-9);
-    });
+    public Property The_fast_posterior_agrees_with_full_enumeration_to_1e_9() =>
+        Prop.ForAll(
+            Gen.Choose(0, 1_000_000).ToArbitrary(),
+            seed =>
+            {
+                var job = RandomJob(seed);
+                var d = BenchDiagnosis.Of(job, Atlas.Standard);
+                var naive = Naive(job, Atlas.Standard, d.Faults);
+                Assert.Equal(naive["none"], d.NothingFound, 1e-9);
+                foreach (var belief in d.Suspects.SelectMany(s => s.Faults))
+                    Assert.Equal(naive[belief.Fault.Key], belief.Probability, 1e-9);
+            }
+        );
 
     [Property(MaxTest = 40)]
-    public Property Adding_a_trial_to_a_posterior_equals_starting_over() => Prop.ForAll(Gen.Choose(0, 1_000_000).ToArbitrary(), seed =>
-    {
-        var d = BenchDiagnosis.Of(RandomJob(seed), Atlas.Standard);
-        double[] odds = [.. d.Faults.Select(f => f.Odds)];
-        var grown = d.Evidence.Aggregate(Posterior.Of(odds, [], d.Inference.Coupling), (p, piece) => p.With(piece.Column));
-        int[] each = [.. Enumerable.Range(0, odds.Length)];
-        var expected = d.Posterior.Marginals(each, odds.Length);
-        var actual = grown.Marginals(each, odds.Length);
-        for (var f = 0; f < odds.Length; f++) Assert.Equal(expected[f], actual[f], 1e-9);
-        Assert.Equal(1, grown.CountDistribution().Sum(), 1e-9);
-    });
+    public Property Adding_a_trial_to_a_posterior_equals_starting_over() =>
+        Prop.ForAll(
+            Gen.Choose(0, 1_000_000).ToArbitrary(),
+            seed =>
+            {
+                var d = BenchDiagnosis.Of(RandomJob(seed), Atlas.Standard);
+                double[] odds = [.. d.Faults.Select(f => f.Odds)];
+                var grown = d.Evidence.Aggregate(Posterior.Of(odds, [], d.Inference.Coupling), (p, piece) => p.With(piece.Column));
+                int[] each = [.. Enumerable.Range(0, odds.Length)];
+                var expected = d.Posterior.Marginals(each, odds.Length);
+                var actual = grown.Marginals(each, odds.Length);
+                for (var f = 0; f < odds.Length; f++)
+                    Assert.Equal(expected[f], actual[f], 1e-9);
+                Assert.Equal(1, grown.CountDistribution().Sum(), 1e-9);
+            }
+        );
 
     /// <summary>
     /// S. Russell and P. Norvig, "Artificial Intelligence: A Modern Approach", chapter on Bayesian networks, after
@@ -180,7 +231,8 @@ public class PosteriorTests
     public void A_long_contradictory_log_gives_numbers_not_NaN()
     {
         var bench = Office();
-        for (var i = 0; i < 300; i++) bench.Trial(i % 2 == 0 ? "0" : "8", i % 3 == 0 ? StallDomain.Memory : null);
+        for (var i = 0; i < 300; i++)
+            bench.Trial(i % 2 == 0 ? "0" : "8", i % 3 == 0 ? StallDomain.Memory : null);
         var d = bench.Diagnosis;
         Assert.All(d.Suspects, s => Assert.InRange(s.Probability, 0, 1));
         Assert.Equal(1, d.Posterior.CountDistribution().Sum(), 1e-9);
@@ -190,11 +242,14 @@ public class PosteriorTests
     public void Without_trials_every_unit_is_untested_and_near_its_prior()
     {
         var d = Office(card: true).Diagnosis;
-        Assert.All(d.Suspects, s =>
-        {
-            Assert.Equal(Standing.Untested, s.Standing);
-            Assert.Equal(s.Prior, s.Probability, 0.02);
-        });
+        Assert.All(
+            d.Suspects,
+            s =>
+            {
+                Assert.Equal(Standing.Untested, s.Standing);
+                Assert.Equal(s.Prior, s.Probability, 0.02);
+            }
+        );
     }
 
     [Fact]

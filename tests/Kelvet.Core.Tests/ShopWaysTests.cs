@@ -23,9 +23,11 @@ public class ShopWaysTests
         return [.. advice.Alternatives.Concat(advice.Pointless).Concat(advice.Next is { } n ? [n] : []).Select(a => a.Candidate)];
     }
 
-    private static bool Swaps(Candidate[] steps, string unit) => steps.Any(c => c.Changes.Any(x => x is Change.Swap s && s.Out.Value == unit));
+    private static bool Swaps(Candidate[] steps, string unit) =>
+        steps.Any(c => c.Changes.Any(x => x is Change.Swap s && s.Out.Value == unit));
 
-    private static bool Mends(Candidate[] steps, Remedy remedy, string unit) => steps.Any(c => c.Changes.Any(x => x is Change.Mend m && m.Remedy == remedy && m.Unit.Value == unit));
+    private static bool Mends(Candidate[] steps, Remedy remedy, string unit) =>
+        steps.Any(c => c.Changes.Any(x => x is Change.Mend m && m.Remedy == remedy && m.Unit.Value == unit));
 
     [Fact]
     public void Board_first_leaves_the_CPU_alone_until_the_board_was_swapped()
@@ -59,7 +61,9 @@ public class ShopWaysTests
     public void A_dead_card_is_repasted_only_where_the_shop_does_so()
     {
         Assert.False(Mends(Considered(WithSpares(), Preferences.Usual), Remedy.Repaste, "card"));
-        Assert.True(Mends(Considered(WithSpares(), Preferences.Usual with { DeadCard = DeadCard.CleanAndRepasteOnce }), Remedy.Repaste, "card"));
+        Assert.True(
+            Mends(Considered(WithSpares(), Preferences.Usual with { DeadCard = DeadCard.CleanAndRepasteOnce }), Remedy.Repaste, "card")
+        );
     }
 
     [Fact]
@@ -67,7 +71,10 @@ public class ShopWaysTests
     {
         var runs = Office().Trial("6-8");
         Assert.DoesNotContain(Considered(runs, Preferences.Usual), c => c.Check?.Id == "test-memory");
-        Assert.Contains(Considered(runs, Preferences.Usual with { MemoryTest = MemoryTest.ForIsolatingToo }), c => c.Check?.Id == "test-memory");
+        Assert.Contains(
+            Considered(runs, Preferences.Usual with { MemoryTest = MemoryTest.ForIsolatingToo }),
+            c => c.Check?.Id == "test-memory"
+        );
     }
 
     [Fact]
@@ -75,7 +82,10 @@ public class ShopWaysTests
     {
         var trusted = (Preferences.Usual with { SupplyTester = SupplyTester.Trusted }).ApplyTo(Atlas.Standard);
         var log = Office().Trial("2").Job.Append(new FindingEntry(Guid.NewGuid(), "test-supply", new UnitId("supply"), false));
-        Assert.True(BenchDiagnosis.Of(log, trusted).PFault("supply/supply-trips") < BenchDiagnosis.Of(log, Atlas.Standard).PFault("supply/supply-trips"));
+        Assert.True(
+            BenchDiagnosis.Of(log, trusted).PFault("supply/supply-trips")
+                < BenchDiagnosis.Of(log, Atlas.Standard).PFault("supply/supply-trips")
+        );
     }
 
     [Fact]

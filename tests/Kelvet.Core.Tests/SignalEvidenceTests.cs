@@ -40,18 +40,32 @@ public class SignalEvidenceTests
 
     [Fact]
     public void No_row_of_any_table_favours_one_domain_over_another_by_more_than_the_limit() =>
-        Assert.All(SignalLibrary.Standard.Tables.Where(t => t.Kind != SignalKind.Firmware), t => Assert.All(t.Rows, r =>
-        {
-            var signs = t.Kind switch
-            {
-                SignalKind.Post => new Signs { Code = r.Signal[..2] },
-                SignalKind.Beeps => new Signs { Beeps = r.Signal },
-                _ => new Signs { Lights = r.Signal },
-            };
-            var signal = SignalEvidence.Of(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost)) { Signs = signs }, Board("board") with { Tables = [t.Id] }, SignalLibrary.Standard);
-            Assert.NotNull(signal);
-            Assert.InRange(signal.Likelihoods.Max() / signal.Likelihoods.Min(), 1, SignalEvidence.MostRatio + 1e-9);
-        }));
+        Assert.All(
+            SignalLibrary.Standard.Tables.Where(t => t.Kind != SignalKind.Firmware),
+            t =>
+                Assert.All(
+                    t.Rows,
+                    r =>
+                    {
+                        var signs = t.Kind switch
+                        {
+                            SignalKind.Post => new Signs { Code = r.Signal[..2] },
+                            SignalKind.Beeps => new Signs { Beeps = r.Signal },
+                            _ => new Signs { Lights = r.Signal },
+                        };
+                        var signal = SignalEvidence.Of(
+                            new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost)) { Signs = signs },
+                            Board("board") with
+                            {
+                                Tables = [t.Id],
+                            },
+                            SignalLibrary.Standard
+                        );
+                        Assert.NotNull(signal);
+                        Assert.InRange(signal.Likelihoods.Max() / signal.Likelihoods.Min(), 1, SignalEvidence.MostRatio + 1e-9);
+                    }
+                )
+        );
 
     [Fact]
     public void A_doubtful_family_weighs_less_than_a_known_one_and_an_unlisted_signal_nothing()
@@ -99,9 +113,18 @@ public class SignalEvidenceTests
     [Fact]
     public void Where_a_family_says_that_FF_is_boot_it_is_boot()
     {
-        var saying = Assert.Single(SignalEvidence.Sayings(new Signs { Code = "FF" }, Board("board") with { Tables = ["award"] }, SignalLibrary.Standard));
+        var saying = Assert.Single(
+            SignalEvidence.Sayings(new Signs { Code = "FF" }, Board("board") with { Tables = ["award"] }, SignalLibrary.Standard)
+        );
         Assert.Equal(StallDomain.Boot, saying.Weighed!.Pointed);
-        Assert.NotEqual(StallDomain.Boot, Assert.Single(SignalEvidence.Sayings(new Signs { Code = "FF" }, Board("board") with { Tables = ["aptio"] }, SignalLibrary.Standard)).Weighed!.Pointed);
+        Assert.NotEqual(
+            StallDomain.Boot,
+            Assert
+                .Single(
+                    SignalEvidence.Sayings(new Signs { Code = "FF" }, Board("board") with { Tables = ["aptio"] }, SignalLibrary.Standard)
+                )
+                .Weighed!.Pointed
+        );
     }
 
     [Fact]
@@ -110,7 +133,15 @@ public class SignalEvidenceTests
         var one = new Signs { Code = "55" };
         var three = one with { Beeps = "1 long 3 short", Lights = "cpu memory" };
         string[] tables = ["aptio", "aptio-beeps", "indicators"];
-        StallSignal Of(Signs s) => SignalEvidence.Of(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost)) { Signs = s }, Board("board") with { Tables = [.. tables] }, SignalLibrary.Standard)!;
+        StallSignal Of(Signs s) =>
+            SignalEvidence.Of(
+                new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost)) { Signs = s },
+                Board("board") with
+                {
+                    Tables = [.. tables],
+                },
+                SignalLibrary.Standard
+            )!;
         double Ratio(StallSignal s) => s.Likelihoods[(int)StallDomain.Memory] / s.Likelihoods[(int)StallDomain.Cpu];
         var separately = Ratio(Of(one)) * Ratio(Of(new Signs { Beeps = three.Beeps })) * Ratio(Of(new Signs { Lights = three.Lights }));
         Assert.InRange(Ratio(Of(three)), Ratio(Of(one)), separately * 0.8);
@@ -133,7 +164,8 @@ public class SignalEvidenceTests
         var saying = Assert.Single(SignalEvidence.Sayings(trial.Entry.Signs, trial.Situation.Board, Atlas.Standard.Signals));
         var meaning = SignalMeaning.Of(saying, d.Faults, trial.Situation);
         Assert.Contains("none found", meaning.Says);
-        foreach (var open in new[] { "stick", "memory slot", "memory channel of the board", "memory controller of the CPU" }) Assert.Contains(open, meaning.DoesNotSay);
+        foreach (var open in new[] { "stick", "memory slot", "memory channel of the board", "memory controller of the CPU" })
+            Assert.Contains(open, meaning.DoesNotSay);
         Assert.Contains("pointer", meaning.DoesNotSay);
     }
 
@@ -142,11 +174,16 @@ public class SignalEvidenceTests
     {
         var d = With(new Signs { Beeps = "5 short" });
         var trial = d.Job.Trials[^1];
-        var meaning = SignalMeaning.Of(SignalEvidence.Sayings(trial.Entry.Signs, trial.Situation.Board, Atlas.Standard.Signals)[0], d.Faults, trial.Situation);
+        var meaning = SignalMeaning.Of(
+            SignalEvidence.Sayings(trial.Entry.Signs, trial.Situation.Board, Atlas.Standard.Signals)[0],
+            d.Faults,
+            trial.Situation
+        );
         Assert.Contains("The tables differ", meaning.Says);
     }
 
-    private static LightSequence Lights(double end, params (StallDomain Light, double On, double? Off)[] taps) => LightSequence.Of(taps.Select(t => new LightTap(t.Light, t.On, t.Off)), end);
+    private static LightSequence Lights(double end, params (StallDomain Light, double On, double? Off)[] taps) =>
+        LightSequence.Of(taps.Select(t => new LightTap(t.Light, t.On, t.Off)), end);
 
     [Fact]
     public void Lights_are_read_as_stuck_skipping_flickering_together_and_by_turns()
@@ -160,10 +197,26 @@ public class SignalEvidenceTests
         Assert.Equal(stuck.Key, again.Key);
 
         Assert.Equal<StallDomain>([StallDomain.Memory], Lights(30, (StallDomain.Cpu, 0, 1), (StallDomain.Video, 1.1, null)).Skipped);
-        Assert.Equal("cpu memory~", Lights(9, (StallDomain.Cpu, 0, 1), (StallDomain.Memory, 1, 1.5), (StallDomain.Memory, 2, 2.5), (StallDomain.Memory, 3, 3.6), (StallDomain.Memory, 4, null)).Key);
+        Assert.Equal(
+            "cpu memory~",
+            Lights(
+                9,
+                (StallDomain.Cpu, 0, 1),
+                (StallDomain.Memory, 1, 1.5),
+                (StallDomain.Memory, 2, 2.5),
+                (StallDomain.Memory, 3, 3.6),
+                (StallDomain.Memory, 4, null)
+            ).Key
+        );
         Assert.Equal("cpu* memory*", Lights(30, (StallDomain.Cpu, 0, null), (StallDomain.Memory, 0.2, null)).Key);
-        Assert.Equal("cpu@ memory@", Lights(4.5, (StallDomain.Cpu, 0, 1), (StallDomain.Memory, 1, 2), (StallDomain.Cpu, 2, 3), (StallDomain.Memory, 3, 4)).Key);
-        Assert.Equal("cpu memory video boot none", Lights(9, (StallDomain.Cpu, 0, 1), (StallDomain.Memory, 1, 2), (StallDomain.Video, 2, 3), (StallDomain.Boot, 3, 4)).Key);
+        Assert.Equal(
+            "cpu@ memory@",
+            Lights(4.5, (StallDomain.Cpu, 0, 1), (StallDomain.Memory, 1, 2), (StallDomain.Cpu, 2, 3), (StallDomain.Memory, 3, 4)).Key
+        );
+        Assert.Equal(
+            "cpu memory video boot none",
+            Lights(9, (StallDomain.Cpu, 0, 1), (StallDomain.Memory, 1, 2), (StallDomain.Video, 2, 3), (StallDomain.Boot, 3, 4)).Key
+        );
         Assert.Equal("none", Lights(20).Key);
         Assert.Throws<ArgumentException>(() => Lights(9, (StallDomain.Cpu, 2, 1)));
         Assert.Throws<ArgumentException>(() => Lights(9, (StallDomain.Power, 0, 1)));
@@ -172,7 +225,9 @@ public class SignalEvidenceTests
     [Fact]
     public void A_sequence_that_no_table_lists_is_read_by_its_last_light()
     {
-        var saying = Assert.Single(SignalEvidence.Sayings(new Signs { Lights = "cpu:1 memory:2 none" }, Board("board"), SignalLibrary.Standard));
+        var saying = Assert.Single(
+            SignalEvidence.Sayings(new Signs { Lights = "cpu:1 memory:2 none" }, Board("board"), SignalLibrary.Standard)
+        );
         Assert.Equal(StallDomain.Memory, saying.Weighed!.Pointed);
         Assert.Equal(SignalReading.LastLightThenDark, saying.How);
         Assert.True(P(new Signs { Lights = "cpu memory none" }, "stick-1") < P(new Signs { Lights = "cpu memory" }, "stick-1"));

@@ -16,18 +16,27 @@ public partial class SignalTableTests
     {
         Assert.True(Standard.Tables.Sum(t => t.Rows.Length) >= 250);
         Assert.All(Enum.GetValues<SignalKind>(), kind => Assert.Contains(Standard.Tables, t => t.Kind == kind));
-        Assert.All(Standard.Tables.SelectMany(t => t.Rows), r =>
-        {
-            Assert.NotEmpty(r.Meaning);
-            Assert.NotEmpty(r.Causes);
-            Assert.NotEmpty(r.Checks);
-            Assert.True(r.Confidence == Confidence.Published || r.Source.Contains("from memory") || r.Source.Contains("common practice"), r.Source);
-        });
+        Assert.All(
+            Standard.Tables.SelectMany(t => t.Rows),
+            r =>
+            {
+                Assert.NotEmpty(r.Meaning);
+                Assert.NotEmpty(r.Causes);
+                Assert.NotEmpty(r.Checks);
+                Assert.True(
+                    r.Confidence == Confidence.Published || r.Source.Contains("from memory") || r.Source.Contains("common practice"),
+                    r.Source
+                );
+            }
+        );
     }
 
     [Fact]
     public void A_table_written_and_read_again_is_the_same_text() =>
-        Assert.All(Standard.Tables, t => Assert.Equal(SignalTableFile.Write(t), SignalTableFile.Write(SignalTableFile.Read(SignalTableFile.Write(t), t.Id))));
+        Assert.All(
+            Standard.Tables,
+            t => Assert.Equal(SignalTableFile.Write(t), SignalTableFile.Write(SignalTableFile.Read(SignalTableFile.Write(t), t.Id)))
+        );
 
     [Fact]
     public void Status_codes_are_those_of_the_header_in_edk2()
@@ -36,30 +45,57 @@ public partial class SignalTableTests
         var constants = Defines(Outside.Read("PiStatusCode.h"));
         var rows = Standard.Table("uefi-pi")!.Rows;
         Assert.True(rows.Length > 120);
-        Assert.All(rows, row =>
-        {
-            var value = uint.Parse(row.Signal.Split(' ')[1], NumberStyles.HexNumber, CultureInfo.InvariantCulture);
-            foreach (var term in row.Term.Split(' '))
+        Assert.All(
+            rows,
+            row =>
             {
-                Assert.Equal(constants[term], value & constants["EFI_STATUS_CODE_OPERATION_MASK"]);
-                Assert.Equal(row.Signal.StartsWith("error"), term.Contains("_EC_"));
-                Assert.Equal(ClassOf(term, constants), value & (term.StartsWith("EFI_SW_DXE_BS") || term.StartsWith("EFI_SW_PEI_PC") || term.StartsWith("EFI_SW_PEI_EC") ? 0xFFFF0000 : ClassMask(term)));
+                var value = uint.Parse(row.Signal.Split(' ')[1], NumberStyles.HexNumber, CultureInfo.InvariantCulture);
+                foreach (var term in row.Term.Split(' '))
+                {
+                    Assert.Equal(constants[term], value & constants["EFI_STATUS_CODE_OPERATION_MASK"]);
+                    Assert.Equal(row.Signal.StartsWith("error"), term.Contains("_EC_"));
+                    Assert.Equal(
+                        ClassOf(term, constants),
+                        value
+                            & (
+                                term.StartsWith("EFI_SW_DXE_BS") || term.StartsWith("EFI_SW_PEI_PC") || term.StartsWith("EFI_SW_PEI_EC")
+                                    ? 0xFFFF0000
+                                    : ClassMask(term)
+                            )
+                    );
+                }
             }
-        });
+        );
     }
 
-    /// <summary>Subclass that the standard puts a constant in, as far as its name tells; its class alone where the name tells no more.</summary>
-    private static uint ClassOf(string term, Dictionary<string, uint> c) => c[(
-        from known in new[]
-        {
-            ("EFI_CU_HP_", "EFI_COMPUTING_UNIT_HOST_PROCESSOR"), ("EFI_CU_CACHE_", "EFI_COMPUTING_UNIT_CACHE"), ("EFI_CU_MEMORY_", "EFI_COMPUTING_UNIT_MEMORY"),
-            ("EFI_CHIPSET_", "EFI_COMPUTING_UNIT_CHIPSET"), ("EFI_CU_", "EFI_COMPUTING_UNIT"), ("EFI_P_KEYBOARD_", "EFI_PERIPHERAL_KEYBOARD"), ("EFI_P_", "EFI_PERIPHERAL"),
-            ("EFI_IOB_PCI_", "EFI_IO_BUS_PCI"), ("EFI_IOB_", "EFI_IO_BUS"), ("EFI_SW_SEC_", "EFI_SOFTWARE_SEC"), ("EFI_SW_PEI_CORE_", "EFI_SOFTWARE_PEI_CORE"),
-            ("EFI_SW_PEI_", "EFI_SOFTWARE_PEI_MODULE"), ("EFI_SW_DXE_CORE_", "EFI_SOFTWARE_DXE_CORE"), ("EFI_SW_DXE_BS_", "EFI_SOFTWARE_DXE_BS_DRIVER"),
-            ("EFI_SW_PS_", "EFI_SOFTWARE_PEI_SERVICE"), ("EFI_SW_", "EFI_SOFTWARE"),
-        }
-        where term.StartsWith(known.Item1, StringComparison.Ordinal)
-        select known.Item2).First()];
+    /// <summary>Subclass that the standard puts a constant in, as far as its name tells; its class alone where the name tells no
+    /// more.</summary>
+    private static uint ClassOf(string term, Dictionary<string, uint> c) =>
+        c[
+            (
+                from known in new[]
+                {
+                    ("EFI_CU_HP_", "EFI_COMPUTING_UNIT_HOST_PROCESSOR"),
+                    ("EFI_CU_CACHE_", "EFI_COMPUTING_UNIT_CACHE"),
+                    ("EFI_CU_MEMORY_", "EFI_COMPUTING_UNIT_MEMORY"),
+                    ("EFI_CHIPSET_", "EFI_COMPUTING_UNIT_CHIPSET"),
+                    ("EFI_CU_", "EFI_COMPUTING_UNIT"),
+                    ("EFI_P_KEYBOARD_", "EFI_PERIPHERAL_KEYBOARD"),
+                    ("EFI_P_", "EFI_PERIPHERAL"),
+                    ("EFI_IOB_PCI_", "EFI_IO_BUS_PCI"),
+                    ("EFI_IOB_", "EFI_IO_BUS"),
+                    ("EFI_SW_SEC_", "EFI_SOFTWARE_SEC"),
+                    ("EFI_SW_PEI_CORE_", "EFI_SOFTWARE_PEI_CORE"),
+                    ("EFI_SW_PEI_", "EFI_SOFTWARE_PEI_MODULE"),
+                    ("EFI_SW_DXE_CORE_", "EFI_SOFTWARE_DXE_CORE"),
+                    ("EFI_SW_DXE_BS_", "EFI_SOFTWARE_DXE_BS_DRIVER"),
+                    ("EFI_SW_PS_", "EFI_SOFTWARE_PEI_SERVICE"),
+                    ("EFI_SW_", "EFI_SOFTWARE"),
+                }
+                where term.StartsWith(known.Item1, StringComparison.Ordinal)
+                select known.Item2
+            ).First()
+        ];
 
     private static uint ClassMask(string term) => ClassName().IsMatch(term) ? 0xFF000000 : 0xFFFF0000;
 
@@ -69,8 +105,17 @@ public partial class SignalTableTests
         // IPMI 2.0, table 42-3, as freeipmi's ipmi-sensor-and-event-code-tables-spec.h has it in Debian's libfreeipmi-dev.
         var constants = Defines(Outside.Read("ipmi.h"));
         var rows = Standard.Table("ipmi")!.Rows;
-        Assert.All(rows, row => Assert.Equal(constants[$"IPMI_SENSOR_TYPE_{row.Term}"], uint.Parse(row.Signal.Split(' ')[1], NumberStyles.HexNumber, CultureInfo.InvariantCulture)));
-        var published = constants.Keys.Where(k => k.StartsWith("IPMI_SENSOR_TYPE_SYSTEM_FIRMWARE_PROGRESS_EVENT_DATA2_OFFSET_SYSTEM_FIRMWARE_")).ToArray();
+        Assert.All(
+            rows,
+            row =>
+                Assert.Equal(
+                    constants[$"IPMI_SENSOR_TYPE_{row.Term}"],
+                    uint.Parse(row.Signal.Split(' ')[1], NumberStyles.HexNumber, CultureInfo.InvariantCulture)
+                )
+        );
+        var published = constants
+            .Keys.Where(k => k.StartsWith("IPMI_SENSOR_TYPE_SYSTEM_FIRMWARE_PROGRESS_EVENT_DATA2_OFFSET_SYSTEM_FIRMWARE_"))
+            .ToArray();
         Assert.Equal(14 + 26 + 26, published.Length);
         Assert.All(published, k => Assert.Contains(rows, r => $"IPMI_SENSOR_TYPE_{r.Term}" == k));
     }
@@ -78,18 +123,22 @@ public partial class SignalTableTests
     [Fact]
     public void Four_group_beeps_are_the_bits_of_the_task_that_failed()
     {
-        // Phoenix Technologies, PhoenixBIOS 4.0: the task's code, two bits a group, plus one. From memory; the two tables are held against each other.
+        // Phoenix Technologies, PhoenixBIOS 4.0: the task's code, two bits a group, plus one. From memory; the two tables are held
+        // against each other.
         var tasks = Standard.Table("phoenix")!;
         var beeps = Standard.Table("phoenix-beeps")!.Rows.Where(r => r.Signal.Count(c => c == '-') == 3).ToArray();
         Assert.True(beeps.Length > 50);
-        Assert.All(beeps, r =>
-        {
-            var code = r.Signal.Split('-').Aggregate(0, (v, g) => (v << 2) | (int.Parse(g, CultureInfo.InvariantCulture) - 1));
-            var task = tasks.Find($"{code:X2}");
-            Assert.NotNull(task);
-            Assert.Contains(task.Meaning, r.Meaning);
-            Assert.Equal(task.Points, r.Points);
-        });
+        Assert.All(
+            beeps,
+            r =>
+            {
+                var code = r.Signal.Split('-').Aggregate(0, (v, g) => (v << 2) | (int.Parse(g, CultureInfo.InvariantCulture) - 1));
+                var task = tasks.Find($"{code:X2}");
+                Assert.NotNull(task);
+                Assert.Contains(task.Meaning, r.Meaning);
+                Assert.Equal(task.Points, r.Points);
+            }
+        );
     }
 
     [Fact]
@@ -98,12 +147,29 @@ public partial class SignalTableTests
         // The Aptio checkpoints are the platform specification's status codes on two digits: an error keeps its domain.
         var aptio = Standard.Table("aptio")!;
         var uefi = Standard.Table("uefi-pi")!;
-        foreach (var (checkpoint, status) in new[]
-        {
-            ("2B", "progress 00051000"), ("2C", "progress 00051001"), ("2D", "progress 00051002"), ("2E", "progress 00051003"), ("51", "error 00051004"), ("53", "error 0005100A"),
-            ("55", "error 00051009"), ("56", "error 00011000"), ("57", "error 00011002"), ("58", "error 00011004"), ("5A", "error 00011005"), ("92", "progress 02010000"), ("95", "progress 02011001"),
-            ("9A", "progress 02020000"), ("AD", "progress 03051001"), ("D4", "error 02010009"), ("D9", "error 03051002"), ("F2", "progress 03031000"),
-        })
+        foreach (
+            var (checkpoint, status) in new[]
+            {
+                ("2B", "progress 00051000"),
+                ("2C", "progress 00051001"),
+                ("2D", "progress 00051002"),
+                ("2E", "progress 00051003"),
+                ("51", "error 00051004"),
+                ("53", "error 0005100A"),
+                ("55", "error 00051009"),
+                ("56", "error 00011000"),
+                ("57", "error 00011002"),
+                ("58", "error 00011004"),
+                ("5A", "error 00011005"),
+                ("92", "progress 02010000"),
+                ("95", "progress 02011001"),
+                ("9A", "progress 02020000"),
+                ("AD", "progress 03051001"),
+                ("D4", "error 02010009"),
+                ("D9", "error 03051002"),
+                ("F2", "progress 03031000"),
+            }
+        )
         {
             Assert.Equal(uefi.Find(status)!.Points, aptio.Find(checkpoint)!.Points);
         }
@@ -139,7 +205,8 @@ public partial class SignalTableTests
     [InlineData("5 short beeps", "5 short")]
     [InlineData("two long", null)]
     [InlineData("111111111111111111111111111111111111111111111111111111111111111111111111!", null)]
-    public void Beeps_are_read_as_a_technician_writes_them(string text, string? form) => Assert.Equal(form, SignalText.Of(SignalKind.Beeps, text));
+    public void Beeps_are_read_as_a_technician_writes_them(string text, string? form) =>
+        Assert.Equal(form, SignalText.Of(SignalKind.Beeps, text));
 
     [Fact]
     public void The_same_beeps_are_not_the_same_everywhere()
@@ -224,12 +291,16 @@ public partial class SignalTableTests
             var known = true;
             foreach (var part in match.Groups["value"].Value.Trim('(', ')', ' ').Split('|', StringSplitOptions.TrimEntries))
             {
-                if (part.StartsWith("0x") && uint.TryParse(part[2..], NumberStyles.HexNumber, CultureInfo.InvariantCulture, out var n)) sum |= n;
-                else if (values.TryGetValue(part, out var earlier)) sum |= earlier;
-                else known = false;
+                if (part.StartsWith("0x") && uint.TryParse(part[2..], NumberStyles.HexNumber, CultureInfo.InvariantCulture, out var n))
+                    sum |= n;
+                else if (values.TryGetValue(part, out var earlier))
+                    sum |= earlier;
+                else
+                    known = false;
             }
 
-            if (known) values[match.Groups["name"].Value] = sum;
+            if (known)
+                values[match.Groups["name"].Value] = sum;
         }
 
         return values;

@@ -7,10 +7,16 @@ namespace Kelvet.Core.Tests;
 
 public class SituationTests
 {
-    private static Situation Machine(bool cpuGraphics = true, bool card = false) => Office(cpuGraphics, card)
-        .Shelf(Stick("spare", Origin.Shelf), new MemoryStick(new UnitId("ddr5"), "Quillon fast", Origin.Shelf) { MemoryType = "DDR5" },
-            new Cpu(new UnitId("other-cpu"), "Velm 9", Origin.Shelf, true) { Socket = "V9" }, Card("spare-card", Origin.Shelf), Plain("spare-supply", UnitKind.Supply, Origin.Shelf))
-        .Job.Now;
+    private static Situation Machine(bool cpuGraphics = true, bool card = false) =>
+        Office(cpuGraphics, card)
+            .Shelf(
+                Stick("spare", Origin.Shelf),
+                new MemoryStick(new UnitId("ddr5"), "Quillon fast", Origin.Shelf) { MemoryType = "DDR5" },
+                new Cpu(new UnitId("other-cpu"), "Velm 9", Origin.Shelf, true) { Socket = "V9" },
+                Card("spare-card", Origin.Shelf),
+                Plain("spare-supply", UnitKind.Supply, Origin.Shelf)
+            )
+            .Job.Now;
 
     [Theory]
     [InlineData("A2", "is taken by Quillon stick-1")]
@@ -21,24 +27,25 @@ public class SituationTests
         Assert.Contains(reason, refused.Message);
     }
 
-    public static TheoryData<Change, string> Impossible => new()
-    {
-        { Fit("nobody", "memory.A1"), "There is no unit nobody" },
-        { Fit("ddr5", "memory.A1"), "is DDR5" },
-        { Fit("spare", "card.1"), "does not go into expansion slot 1" },
-        { Fit("stick-1", "memory.A1"), "is in memory slot A2 already" },
-        { Remove("spare"), "is not fitted" },
-        { Remove("board"), "Swap the board" },
-        { Swap("cpu", "other-cpu"), "is for socket V9" },
-        { Swap("cpu", "spare"), "does not go into CPU socket" },
-        { Move("spare", "memory.A1"), "is not fitted" },
-        { Reseat("spare"), "is not fitted" },
-        { Bypass("supply"), "is not an extension" },
-        { Show("board/DVI"), "no output DVI there; there is HDMI, DP, VGA" },
-        { Show("card.1/HDMI"), "Nothing with a video output" },
-        { new Change.StartWith(StartMethod.CaseSwitch), "started that way already" },
-        { Connect("spare"), "say which" },
-    };
+    public static TheoryData<Change, string> Impossible =>
+        new()
+        {
+            { Fit("nobody", "memory.A1"), "There is no unit nobody" },
+            { Fit("ddr5", "memory.A1"), "is DDR5" },
+            { Fit("spare", "card.1"), "does not go into expansion slot 1" },
+            { Fit("stick-1", "memory.A1"), "is in memory slot A2 already" },
+            { Remove("spare"), "is not fitted" },
+            { Remove("board"), "Swap the board" },
+            { Swap("cpu", "other-cpu"), "is for socket V9" },
+            { Swap("cpu", "spare"), "does not go into CPU socket" },
+            { Move("spare", "memory.A1"), "is not fitted" },
+            { Reseat("spare"), "is not fitted" },
+            { Bypass("supply"), "is not an extension" },
+            { Show("board/DVI"), "no output DVI there; there is HDMI, DP, VGA" },
+            { Show("card.1/HDMI"), "Nothing with a video output" },
+            { new Change.StartWith(StartMethod.CaseSwitch), "started that way already" },
+            { Connect("spare"), "say which" },
+        };
 
     [Theory]
     [MemberData(nameof(Impossible))]
@@ -119,7 +126,9 @@ public class SituationTests
         Assert.Throws<ArgumentException>(() => new UnitId("Upper Case"));
         Assert.Throws<ArgumentException>(() => Place.Memory(""));
         Assert.Throws<ArgumentOutOfRangeException>(() => new StageRange(BootStage.Picture, BootStage.CutsOut));
-        Assert.Throws<ArgumentException>(() => new Motherboard(new UnitId("b"), "B", Origin.Customer, [new("A1", "A"), new("A1", "B")], [], []));
+        Assert.Throws<ArgumentException>(() =>
+            new Motherboard(new UnitId("b"), "B", Origin.Customer, [new("A1", "A"), new("A1", "B")], [], [])
+        );
     }
 }
 
@@ -128,13 +137,24 @@ public class TransitionTests
     [Fact]
     public void Every_arrangement_of_a_story_can_be_reached_from_every_other()
     {
-        foreach (var bench in new[] { StoryTests.CutsOutOnItsSupply(), StoryTests.BlackInOneSlot(), StoryTests.TwoFaults(), StoryTests.NoDigitalPicture() })
+        foreach (
+            var bench in new[]
+            {
+                StoryTests.CutsOutOnItsSupply(),
+                StoryTests.BlackInOneSlot(),
+                StoryTests.TwoFaults(),
+                StoryTests.NoDigitalPicture(),
+            }
+        )
         {
             foreach (var from in bench.Job.Trials)
             {
                 foreach (var to in bench.Job.Trials)
                 {
-                    var changes = Transition.Between(bench.Job.Now.Now.Equals(from.Situation.Now) ? bench.Job.Now : from.Situation, to.Situation.Now);
+                    var changes = Transition.Between(
+                        bench.Job.Now.Now.Equals(from.Situation.Now) ? bench.Job.Now : from.Situation,
+                        to.Situation.Now
+                    );
                     Assert.NotNull(changes);
                     Assert.Equal(to.Situation.Now, from.Situation.After(changes.Value).Now);
                 }

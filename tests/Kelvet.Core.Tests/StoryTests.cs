@@ -9,53 +9,71 @@ namespace Kelvet.Core.Tests;
 public class StoryTests(ITestOutputHelper output)
 {
     /// <summary>Cuts out at once whatever is taken away; runs on another supply.</summary>
-    internal static Bench CutsOutOnItsSupply() => Office(card: true)
-        .Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf))
-        .Trial("2")
-        .Trial("2", Clear)
-        .Trial("2", Remove("stick-2"))
-        .Trial("2", Swap("stick-1", "stick-2"))
-        .Trial("2", Remove("card"))
-        .Trial("2", Remove("drive"))
-        .Trial("2", Bypass("extension"))
-        .Trial("6", Swap("supply", "spare-supply"))
-        .Trial("6", Fit("stick-1", "memory.B2"), Fit("card", "card.1"), Show("card.1/DP 1"), Connect("drive"), Connect("extension"));
+    internal static Bench CutsOutOnItsSupply() =>
+        Office(card: true)
+            .Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf))
+            .Trial("2")
+            .Trial("2", Clear)
+            .Trial("2", Remove("stick-2"))
+            .Trial("2", Swap("stick-1", "stick-2"))
+            .Trial("2", Remove("card"))
+            .Trial("2", Remove("drive"))
+            .Trial("2", Bypass("extension"))
+            .Trial("6", Swap("supply", "spare-supply"))
+            .Trial("6", Fit("stick-1", "memory.B2"), Fit("card", "card.1"), Show("card.1/DP 1"), Connect("drive"), Connect("extension"));
 
     /// <summary>Black in A2 with every stick, picture in B2 with every stick.</summary>
-    internal static Bench BlackInOneSlot() => Office(card: true)
-        .Shelf(Card("spare-card", Origin.Shelf, needsAux: false), Stick("spare-stick", Origin.Shelf))
-        .Trial("4-5")
-        .Trial("4-5", Clear)
-        .Trial("4-5", Swap("card", "spare-card"))
-        .Trial("4-5", Remove("stick-2"))
-        .Trial("6", Move("stick-1", "memory.B2"))
-        .Trial("6", Swap("stick-1", "stick-2"))
-        .Trial("4-5", Remove("stick-2"), Fit("spare-stick", "memory.A2"))
-        .Trial("6", Move("spare-stick", "memory.B2"));
+    internal static Bench BlackInOneSlot() =>
+        Office(card: true)
+            .Shelf(Card("spare-card", Origin.Shelf, needsAux: false), Stick("spare-stick", Origin.Shelf))
+            .Trial("4-5")
+            .Trial("4-5", Clear)
+            .Trial("4-5", Swap("card", "spare-card"))
+            .Trial("4-5", Remove("stick-2"))
+            .Trial("6", Move("stick-1", "memory.B2"))
+            .Trial("6", Swap("stick-1", "stick-2"))
+            .Trial("4-5", Remove("stick-2"), Fit("spare-stick", "memory.A2"))
+            .Trial("6", Move("spare-stick", "memory.B2"));
 
     /// <summary>No picture on either digital output, a picture on the analogue one and on a card.</summary>
-    internal static Bench NoDigitalPicture() => Office()
-        .Shelf(
-            Card("spare-card", Origin.Shelf, needsAux: false), Plain("dp-cable", UnitKind.VideoCable, Origin.Shelf),
-            Plain("vga-cable", UnitKind.VideoCable, Origin.Shelf))
-        .Trial("4-5")
-        .Trial("4-5", Clear)
-        .Trial("4-5", Move("stick-1", "memory.A1"))
-        .Trial("4-5", Swap("cable", "dp-cable"), Show("board/DP"))
-        .Trial("6", Swap("dp-cable", "vga-cable"), Show("board/VGA"))
-        .Trial("6", Fit("spare-card", "card.1"), Swap("vga-cable", "cable"), Show("card.1/HDMI"));
+    internal static Bench NoDigitalPicture() =>
+        Office()
+            .Shelf(
+                Card("spare-card", Origin.Shelf, needsAux: false),
+                Plain("dp-cable", UnitKind.VideoCable, Origin.Shelf),
+                Plain("vga-cable", UnitKind.VideoCable, Origin.Shelf)
+            )
+            .Trial("4-5")
+            .Trial("4-5", Clear)
+            .Trial("4-5", Move("stick-1", "memory.A1"))
+            .Trial("4-5", Swap("cable", "dp-cable"), Show("board/DP"))
+            .Trial("6", Swap("dp-cable", "vga-cable"), Show("board/VGA"))
+            .Trial("6", Fit("spare-card", "card.1"), Swap("vga-cable", "cable"), Show("card.1/HDMI"));
 
     /// <summary>A first board that cuts out, and a CPU that does not POST on the second.</summary>
-    internal static Bench TwoFaults() => Office(card: true)
-        .Shelf(
-            Plain("spare-supply", UnitKind.Supply, Origin.Shelf), Stick("spare-stick", Origin.Shelf), Stick("spare-stick-2", Origin.Shelf),
-            Board("new-board", Origin.New), Card("spare-card", Origin.Shelf, needsAux: false))
-        .Trial("2")
-        .Trial("2", Swap("supply", "spare-supply"))
-        .Trial("2", Remove("stick-2"), Swap("stick-1", "spare-stick"), Remove("card"), Remove("drive"), Remove("keyboard"), Bypass("extension"))
-        .Trial("4", Swap("board", "new-board"))
-        .Trial("4", Swap("spare-stick", "spare-stick-2"))
-        .Trial("4", Fit("spare-card", "card.1"), Show("card.1/HDMI"));
+    internal static Bench TwoFaults() =>
+        Office(card: true)
+            .Shelf(
+                Plain("spare-supply", UnitKind.Supply, Origin.Shelf),
+                Stick("spare-stick", Origin.Shelf),
+                Stick("spare-stick-2", Origin.Shelf),
+                Board("new-board", Origin.New),
+                Card("spare-card", Origin.Shelf, needsAux: false)
+            )
+            .Trial("2")
+            .Trial("2", Swap("supply", "spare-supply"))
+            .Trial(
+                "2",
+                Remove("stick-2"),
+                Swap("stick-1", "spare-stick"),
+                Remove("card"),
+                Remove("drive"),
+                Remove("keyboard"),
+                Bypass("extension")
+            )
+            .Trial("4", Swap("board", "new-board"))
+            .Trial("4", Swap("spare-stick", "spare-stick-2"))
+            .Trial("4", Fit("spare-card", "card.1"), Show("card.1/HDMI"));
 
     [Fact]
     public void A_machine_that_runs_on_another_supply_accuses_the_supply()
@@ -122,10 +140,15 @@ public class StoryTests(ITestOutputHelper output)
     private BenchDiagnosis Tell(Bench bench)
     {
         var d = bench.Diagnosis;
-        output.WriteLine($"{d.Faults.Length} faults, {d.Posterior.Sets} sets; nothing {d.NothingFound:P1}, more than one {d.MoreThanOne:P1}");
+        output.WriteLine(
+            $"{d.Faults.Length} faults, {d.Posterior.Sets} sets; nothing {d.NothingFound:P1}, more than one {d.MoreThanOne:P1}"
+        );
         foreach (var s in d.Suspects)
-            output.WriteLine($"{s.Unit.Id,-14} {s.Probability:P2} (prior {s.Prior:P2}) {s.Standing} {s.Leading.Fault.Key} {s.Leading.Probability:P1}");
-        foreach (var c in d.Confusions) output.WriteLine("confounded: " + string.Join(", ", c.Faults.Select(f => f.Fault.Key)));
+            output.WriteLine(
+                $"{s.Unit.Id, -14} {s.Probability:P2} (prior {s.Prior:P2}) {s.Standing} {s.Leading.Fault.Key} {s.Leading.Probability:P1}"
+            );
+        foreach (var c in d.Confusions)
+            output.WriteLine("confounded: " + string.Join(", ", c.Faults.Select(f => f.Fault.Key)));
         return d;
     }
 }

@@ -30,7 +30,10 @@ public partial class WorkedJobTests
             var n = int.Parse(row.Groups["n"].Value, CultureInfo.InvariantCulture);
             var d = BenchDiagnosis.Of(Job.AfterLines(n), Atlas.Standard);
             Assert.Equal(row.Groups["seen"].Value, d.Job.Trials[^1].Seen.ToString());
-            var suspects = d.Suspects.OrderByDescending(s => s.Probability).Take(3).Select(s => $"`{s.Unit.Id}` {Percent.Words(s.Probability).Replace('\u00a0', ' ')}");
+            var suspects = d
+                .Suspects.OrderByDescending(s => s.Probability)
+                .Take(3)
+                .Select(s => $"`{s.Unit.Id}` {Percent.Words(s.Probability).Replace('\u00a0', ' ')}");
             Assert.Equal(row.Groups["suspects"].Value, string.Join(", ", suspects));
             Assert.Equal(row.Groups["next"].Value, Planner.Advise(d).Words());
         }
@@ -45,7 +48,10 @@ public partial class WorkedJobTests
         foreach (Match row in rows)
         {
             var fault = d.Faults.Select((f, i) => (f, i)).Single(p => p.f.Key == row.Groups["fault"].Value).i;
-            Assert.Equal(row.Groups["p"].Value, d.Evidence.Single(e => e.Line == 4).Column.Likelihood([fault]).ToString("0.000", CultureInfo.InvariantCulture));
+            Assert.Equal(
+                row.Groups["p"].Value,
+                d.Evidence.Single(e => e.Line == 4).Column.Likelihood([fault]).ToString("0.000", CultureInfo.InvariantCulture)
+            );
         }
 
         Assert.Equal(Standing.Condemned, d[new("stick-2")].Standing);
@@ -62,7 +68,6 @@ public partial class WorkedJobTests
             Assert.Null(Contradiction.In(d));
         }
     }
-
 
     [GeneratedRegex(@"^\| (?<n>\d) \| [^|]+ \| (?<seen>[\d-]+) \| (?<suspects>[^|]+) \| (?<next>[^|]+) \|$", RegexOptions.Multiline)]
     private static partial Regex Row();

@@ -16,19 +16,51 @@ public partial class ArchitectureTests
 
     [Fact]
     public void Core_depends_on_neither_data_nor_web() =>
-        Types().That().ResideInAssembly(Core).Should().NotDependOnAny(Types().That().ResideInAssembly(Data).Or().ResideInAssembly(Devices).Or().ResideInAssembly(Web)).Check(All);
+        Types()
+            .That()
+            .ResideInAssembly(Core)
+            .Should()
+            .NotDependOnAny(Types().That().ResideInAssembly(Data).Or().ResideInAssembly(Devices).Or().ResideInAssembly(Web))
+            .Check(All);
 
     /// <summary>From the ground up: each floor knows only what is below it. Words stands beside them and is known by none.</summary>
-    private static readonly string[] Floors = ["Text", "Machines", "Observed", "Hearing", "Tables", "Faults", "Jobs", "Evidence", "Diagnosis", "Proving", "Planning", "Learning", "Training", "Words"];
+    private static readonly string[] Floors =
+    [
+        "Text",
+        "Machines",
+        "Observed",
+        "Hearing",
+        "Tables",
+        "Faults",
+        "Jobs",
+        "Evidence",
+        "Diagnosis",
+        "Proving",
+        "Planning",
+        "Learning",
+        "Training",
+        "Words",
+    ];
 
     [Fact]
     public void The_floors_of_the_core_know_only_what_is_below_them()
     {
-        var known = Core.GetTypes().Select(t => t.Namespace).OfType<string>().Where(n => n.StartsWith("Kelvet.Core.", StringComparison.Ordinal)).Select(n => n["Kelvet.Core.".Length..]).Distinct().Order();
+        var known = Core.GetTypes()
+            .Select(t => t.Namespace)
+            .OfType<string>()
+            .Where(n => n.StartsWith("Kelvet.Core.", StringComparison.Ordinal))
+            .Select(n => n["Kelvet.Core.".Length..])
+            .Distinct()
+            .Order();
         Assert.Equal(Floors.Order(), known);
         for (var floor = 0; floor < Floors.Length - 1; floor++)
         {
-            var above = Floors.Skip(floor + 1).Aggregate(Types().That().ResideInNamespace("Kelvet.Core.Nowhere"), (types, name) => types.Or().ResideInNamespace($"Kelvet.Core.{name}"));
+            var above = Floors
+                .Skip(floor + 1)
+                .Aggregate(
+                    Types().That().ResideInNamespace("Kelvet.Core.Nowhere"),
+                    (types, name) => types.Or().ResideInNamespace($"Kelvet.Core.{name}")
+                );
             Types().That().ResideInNamespace($"Kelvet.Core.{Floors[floor]}").Should().NotDependOnAny(above).Check(All);
         }
 
@@ -38,12 +70,17 @@ public partial class ArchitectureTests
     [Fact]
     public void What_reasons_cuts_no_text()
     {
-        // Steps, acts and cures are typed; text is written and read by the formats, the readers of data files, and for the codes a technician types.
+        // Steps, acts and cures are typed; text is written and read by the formats, the readers of data files, and for the codes a
+        // technician types.
         var core = AppContext.BaseDirectory[..AppContext.BaseDirectory.IndexOf("/tests/", StringComparison.Ordinal)] + "/src/Kelvet.Core";
         string[] readers = ["Schools.cs", "SignalEvidence.cs", "JobFormat.cs"];
-        var cutting = Floors.SkipWhile(f => f != "Jobs").SelectMany(floor => Directory.EnumerateFiles(Path.Combine(core, floor), "*.cs"))
+        var cutting = Floors
+            .SkipWhile(f => f != "Jobs")
+            .SelectMany(floor => Directory.EnumerateFiles(Path.Combine(core, floor), "*.cs"))
             .Where(file => !readers.Contains(Path.GetFileName(file)))
-            .SelectMany(file => File.ReadLines(file).Where(l => CutsText().IsMatch(l)).Select(l => $"{Path.GetFileName(file)}: {l.Trim()}"));
+            .SelectMany(file =>
+                File.ReadLines(file).Where(l => CutsText().IsMatch(l)).Select(l => $"{Path.GetFileName(file)}: {l.Trim()}")
+            );
         Assert.Empty(cutting);
     }
 
@@ -56,14 +93,25 @@ public partial class ArchitectureTests
 
     [Fact]
     public void Devices_depend_on_neither_data_nor_web() =>
-        Types().That().ResideInAssembly(Devices).Should().NotDependOnAny(Types().That().ResideInAssembly(Data).Or().ResideInAssembly(Web)).Check(All);
+        Types()
+            .That()
+            .ResideInAssembly(Devices)
+            .Should()
+            .NotDependOnAny(Types().That().ResideInAssembly(Data).Or().ResideInAssembly(Web))
+            .Check(All);
 
     [Fact]
     public void Core_references_no_database_interface_or_web_assembly()
     {
         var referenced = Core.GetReferencedAssemblies().Select(a => a.Name!).ToArray();
-        Assert.DoesNotContain(referenced, n => n.StartsWith("Microsoft.EntityFrameworkCore", StringComparison.Ordinal)
-            || n.StartsWith("Microsoft.AspNetCore", StringComparison.Ordinal) || n.StartsWith("Microsoft.Data", StringComparison.Ordinal) || n == "System.Net.Http");
+        Assert.DoesNotContain(
+            referenced,
+            n =>
+                n.StartsWith("Microsoft.EntityFrameworkCore", StringComparison.Ordinal)
+                || n.StartsWith("Microsoft.AspNetCore", StringComparison.Ordinal)
+                || n.StartsWith("Microsoft.Data", StringComparison.Ordinal)
+                || n == "System.Net.Http"
+        );
     }
 
     [Fact]
@@ -72,8 +120,19 @@ public partial class ArchitectureTests
         // Looked for in the assembly's member references, so that a call anywhere is found.
         using var module = Mono.Cecil.ModuleDefinition.ReadModule(Core.Location);
         var calls = module.GetMemberReferences().Select(m => $"{m.DeclaringType.FullName}.{m.Name}").ToArray();
-        Assert.DoesNotContain(calls, c => c is "System.DateTime.get_Now" or "System.DateTime.get_UtcNow" or "System.DateTimeOffset.get_UtcNow" or "System.DateTimeOffset.get_Now"
-            or "System.Guid.NewGuid" or "System.Random.get_Shared" || c.StartsWith("System.IO.File.", StringComparison.Ordinal) || c.StartsWith("System.Console.", StringComparison.Ordinal));
+        Assert.DoesNotContain(
+            calls,
+            c =>
+                c
+                    is "System.DateTime.get_Now"
+                        or "System.DateTime.get_UtcNow"
+                        or "System.DateTimeOffset.get_UtcNow"
+                        or "System.DateTimeOffset.get_Now"
+                        or "System.Guid.NewGuid"
+                        or "System.Random.get_Shared"
+                || c.StartsWith("System.IO.File.", StringComparison.Ordinal)
+                || c.StartsWith("System.Console.", StringComparison.Ordinal)
+        );
         Assert.Contains(calls, c => c.StartsWith("System.Math.", StringComparison.Ordinal));
     }
 }

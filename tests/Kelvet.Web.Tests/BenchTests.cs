@@ -10,9 +10,19 @@ namespace Kelvet.Web.Tests;
 /// <summary>The gate, the timers and photos, without a browser.</summary>
 public class BenchTests
 {
-    private static async Task<(HttpStatusCode Status, string Text)> PostAsync(Workshop shop, string path, string handler, params (string Name, string Value)[] fields)
+    private static async Task<(HttpStatusCode Status, string Text)> PostAsync(
+        Workshop shop,
+        string path,
+        string handler,
+        params (string Name, string Value)[] fields
+    )
     {
-        var (response, page) = await shop.SendAsync(await shop.GetAsync(path), "#record", fields, action: $"{path.Split('?')[0]}?handler={handler}");
+        var (response, page) = await shop.SendAsync(
+            await shop.GetAsync(path),
+            "#record",
+            fields,
+            action: $"{path.Split('?')[0]}?handler={handler}"
+        );
         return (response.StatusCode, page.QuerySelector("[role=alert]")?.TextContent ?? "");
     }
 
@@ -49,7 +59,9 @@ public class BenchTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var job = (await shop.WithStoreAsync(s => s.FindAsync(1002)))!.Bench;
-        var number = await shop.WithStoreAsync(s => s.OpenAsync(BenchJob.Open(job.Intake with { Contexts = [Safety.TrippedBreaker] }), "Ada"));
+        var number = await shop.WithStoreAsync(s =>
+            s.OpenAsync(BenchJob.Open(job.Intake with { Contexts = [Safety.TrippedBreaker] }), "Ada")
+        );
         var (_, page) = await shop.SendAsync(await shop.GetAsync($"/jobs/{number}"), "#record", [], ("seen", "4"));
         Assert.Contains("not powered again", page.QuerySelector("[role=alert]")!.TextContent);
         Assert.Empty((await shop.WithStoreAsync(s => s.FindAsync(number)))!.Bench.Trials);
@@ -65,7 +77,10 @@ public class BenchTests
         var live = await shop.GetAsync(look);
         Assert.NotNull(live.QuerySelector("#record .gate [formaction*=Off]"));
         Assert.Null(live.QuerySelector("#record .stage[name=found]"));
-        Assert.EndsWith(look, (await shop.SendAsync(live, "#record", [], action: "/jobs/1007?handler=Off")).Response.Headers.Location!.ToString());
+        Assert.EndsWith(
+            look,
+            (await shop.SendAsync(live, "#record", [], action: "/jobs/1007?handler=Off")).Response.Headers.Location!.ToString()
+        );
         var draining = await shop.GetAsync(look);
         Assert.All(draining.QuerySelectorAll("#record .stage[name=found]"), b => Assert.NotEqual("", b.GetAttribute("data-waits")));
         Assert.Contains("hands off until the countdown ends", draining.QuerySelector("#record")!.TextContent);
@@ -109,7 +124,10 @@ public class BenchTests
         await PostAsync(shop, "/jobs/1007", "Timer", ("name", "flash"), ("seconds", "600"));
         var page = await shop.GetAsync($"/jobs/1007{begun}");
         foreach (var form in new[] { ".menu form[action*=Timer]", ".timer[data-name=flash]" })
-            Assert.EndsWith(begun, Uri.UnescapeDataString((await shop.SendAsync(page, form, [])).Response.Headers.Location!.ToString()).Replace(" ", "%20"));
+            Assert.EndsWith(
+                begun,
+                Uri.UnescapeDataString((await shop.SendAsync(page, form, [])).Response.Headers.Location!.ToString()).Replace(" ", "%20")
+            );
     }
 
     [Fact]
@@ -156,10 +174,19 @@ public class BenchTests
         var job = (await shop.WithStoreAsync(s => s.FindAsync(1003)))!;
         var desk = scope.ServiceProvider.GetRequiredService<Desk>();
         var rules = await scope.ServiceProvider.GetRequiredService<HouseRules>().CurrentAsync();
-        await desk.RecordWordsAsync(1003, new NoteEntry(Guid.NewGuid()) { Note = "a photo" }, null, new Attachments([0xff, 0xd8], []), new DeskRules("Ada", rules.Set, rules.Drain));
+        await desk.RecordWordsAsync(
+            1003,
+            new NoteEntry(Guid.NewGuid()) { Note = "a photo" },
+            null,
+            new Attachments([0xff, 0xd8], []),
+            new DeskRules("Ada", rules.Set, rules.Drain)
+        );
         var id = (await bench.PhotosAsync(job.Row.Id)).SelectMany(p => p).Single();
         Assert.Equal(HttpStatusCode.OK, (await shop.Client.GetAsync(new Uri($"/jobs/1003/photos/{id}", UriKind.Relative))).StatusCode);
-        Assert.Equal(HttpStatusCode.NotFound, (await shop.Client.GetAsync(new Uri($"/jobs/1002/photos/{id}", UriKind.Relative))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await shop.Client.GetAsync(new Uri($"/jobs/1002/photos/{id}", UriKind.Relative))).StatusCode
+        );
     }
 
     [Fact]
@@ -175,11 +202,14 @@ public class BenchTests
         live.Tell(7, "line y");
         Assert.True(await heard.MoveNextAsync());
         Assert.Equal("line y", heard.Current.Data);
-        for (var i = 0; i < 100; i++) live.TellCodes(7);
-        for (var i = 0; i < 100; i++) live.Tell(7, $"line {i}");
+        for (var i = 0; i < 100; i++)
+            live.TellCodes(7);
+        for (var i = 0; i < 100; i++)
+            live.Tell(7, $"line {i}");
         Assert.True(await heard.MoveNextAsync());
         Assert.Equal("line 96", heard.Current.Data);
-        for (var i = 0; i < 3; i++) Assert.True(await heard.MoveNextAsync());
+        for (var i = 0; i < 3; i++)
+            Assert.True(await heard.MoveNextAsync());
         Assert.True(await heard.MoveNextAsync());
         Assert.Equal(("codes", "codes"), (heard.Current.EventType, heard.Current.Data));
     }

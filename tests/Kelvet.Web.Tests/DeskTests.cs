@@ -30,7 +30,12 @@ public class DeskTests
 
         public bool Fails { get; set; }
 
-        public override ValueTask<InterceptionResult> TransactionCommittingAsync(DbTransaction transaction, TransactionEventData eventData, InterceptionResult result, CancellationToken cancellationToken = default)
+        public override ValueTask<InterceptionResult> TransactionCommittingAsync(
+            DbTransaction transaction,
+            TransactionEventData eventData,
+            InterceptionResult result,
+            CancellationToken cancellationToken = default
+        )
         {
             Count++;
             return Fails ? throw new IOException("The power went.") : ValueTask.FromResult(result);
@@ -52,7 +57,14 @@ public class DeskTests
         await shop.StartAsync("/jobs/1010");
         var page = await shop.GetAsync("/jobs/1010");
         long replays = 0;
-        using var listener = new MeterListener { InstrumentPublished = (i, l) => { if (i.Name == "kelvet.log.replays") l.EnableMeasurementEvents(i); } };
+        using var listener = new MeterListener
+        {
+            InstrumentPublished = (i, l) =>
+            {
+                if (i.Name == "kelvet.log.replays")
+                    l.EnableMeasurementEvents(i);
+            },
+        };
         listener.SetMeasurementEventCallback<long>((_, n, _, _) => Interlocked.Add(ref replays, n));
         listener.Start();
         shop.Services.GetRequiredService<JobCache>().Forget();
@@ -86,7 +98,12 @@ public class DeskTests
             await using var scope = shop.Services.CreateAsyncScope();
             var db = scope.ServiceProvider.GetRequiredService<KelvetDb>();
             var job = await db.Jobs.AsNoTracking().SingleAsync(j => j.Number == 1010);
-            return (await db.Steps.CountAsync(s => s.JobId == job.Id), await db.Photos.CountAsync(), await db.Captures.CountAsync(c => c.JobId == job.Id), job.Power);
+            return (
+                await db.Steps.CountAsync(s => s.JobId == job.Id),
+                await db.Photos.CountAsync(),
+                await db.Captures.CountAsync(c => c.JobId == job.Id),
+                job.Power
+            );
         }
     }
 
@@ -95,17 +112,24 @@ public class DeskTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         await shop.StartAsync("/jobs/1010");
-        var answers = await Task.WhenAll(Enumerable.Range(0, 8).Select(async _ =>
-        {
-            try
-            {
-                return (await shop.WithDeskAsync((desk, rules) => desk.RecordStartAsync(1010, Start(), 0, Attachments.None, rules))).Refused is null;
-            }
-            catch (EntryRefusedException)
-            {
-                return false;
-            }
-        }));
+        var answers = await Task.WhenAll(
+            Enumerable
+                .Range(0, 8)
+                .Select(async _ =>
+                {
+                    try
+                    {
+                        return (
+                            await shop.WithDeskAsync((desk, rules) => desk.RecordStartAsync(1010, Start(), 0, Attachments.None, rules))
+                        ).Refused
+                            is null;
+                    }
+                    catch (EntryRefusedException)
+                    {
+                        return false;
+                    }
+                })
+        );
         Assert.Single(answers, a => a);
         Assert.Single((await JobAsync(shop, 1010)).Lines);
     }
@@ -113,13 +137,23 @@ public class DeskTests
     [Theory]
     [InlineData("seen", "6-8", "", "Hands go in first")]
     [InlineData("", "", "Work", "Hands go in first")]
-    public async Task Hands_in_a_live_machine_are_refused_to_a_hand_made_request_and_recorded_with_a_reason(string field, string value, string handler, string words)
+    public async Task Hands_in_a_live_machine_are_refused_to_a_hand_made_request_and_recorded_with_a_reason(
+        string field,
+        string value,
+        string handler,
+        string words
+    )
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var action = handler.Length > 0 ? $"/jobs/1007?handler={handler}" : "/jobs/1007";
         await shop.StartAsync("/jobs/1007");
         var lines = (await JobAsync(shop, 1007)).Lines.Length;
-        Task<(HttpResponseMessage Response, AngleSharp.Html.Dom.IHtmlDocument Page)> SendAsync(string reason) => SendOnceAsync(shop, action, [("do", "remove stick-1"), ("liveReason", reason), .. field.Length > 0 ? [(field, value)] : Array.Empty<(string, string)>()]);
+        Task<(HttpResponseMessage Response, AngleSharp.Html.Dom.IHtmlDocument Page)> SendAsync(string reason) =>
+            SendOnceAsync(
+                shop,
+                action,
+                [("do", "remove stick-1"), ("liveReason", reason), .. field.Length > 0 ? [(field, value)] : Array.Empty<(string, string)>()]
+            );
         var (_, page) = await SendAsync("");
         Assert.Contains(words, page.QuerySelector("[role=alert]")!.TextContent);
         Assert.NotNull(page.QuerySelector("details.live[open] [data-live-reason]"));
@@ -136,12 +170,19 @@ public class DeskTests
         var look = "/jobs/1007?handler=Finding";
         var (_, page) = await SendOnceAsync(shop, look, [("check", "look-plugs"), ("checked", "supply"), ("found", "true")]);
         Assert.Contains("Hands go in first", page.QuerySelector("[role=alert]")!.TextContent);
-        var (recorded, _) = await SendOnceAsync(shop, look, [("check", "look-plugs"), ("checked", "supply"), ("found", "true"), ("liveReason", "seen through the side")]);
+        var (recorded, _) = await SendOnceAsync(
+            shop,
+            look,
+            [("check", "look-plugs"), ("checked", "supply"), ("found", "true"), ("liveReason", "seen through the side")]
+        );
         Assert.Equal(HttpStatusCode.Redirect, recorded.StatusCode);
     }
 
-    private static async Task<(HttpResponseMessage Response, AngleSharp.Html.Dom.IHtmlDocument Page)> SendOnceAsync(Workshop shop, string action, (string, string)[] fields) =>
-        await shop.SendAsync(await shop.GetAsync("/shop"), "form[action*=Theme]", fields, action: action);
+    private static async Task<(HttpResponseMessage Response, AngleSharp.Html.Dom.IHtmlDocument Page)> SendOnceAsync(
+        Workshop shop,
+        string action,
+        (string, string)[] fields
+    ) => await shop.SendAsync(await shop.GetAsync("/shop"), "form[action*=Theme]", fields, action: action);
 
     [Fact]
     public async Task A_second_press_is_no_second_start_until_a_start_is_told()
@@ -208,18 +249,45 @@ public class DeskTests
         await using var shop = await Workshop.OpenAsync(demo: true);
         var before = await JobAsync(shop, 1008);
         var form = await shop.GetAsync("/jobs/1008/log/5");
-        (string, string)[] forgotten = [("Form.Reason", "not written down"), ("Form.Kind", "Start"), ("Form.Add", "remove drive"), ("Form.Low", "4"), ("Form.High", "5"), ("Form.Yes", ""), ("Form.Checked", "")];
-        var (_, preview) = await shop.SendAsync(form, "#insert", [.. forgotten, ("Form.Preview", "true")], ("Form.What", "Insert"), "/jobs/1008/log/5");
+        (string, string)[] forgotten =
+        [
+            ("Form.Reason", "not written down"),
+            ("Form.Kind", "Start"),
+            ("Form.Add", "remove drive"),
+            ("Form.Low", "4"),
+            ("Form.High", "5"),
+            ("Form.Yes", ""),
+            ("Form.Checked", ""),
+        ];
+        var (_, preview) = await shop.SendAsync(
+            form,
+            "#insert",
+            [.. forgotten, ("Form.Preview", "true")],
+            ("Form.What", "Insert"),
+            "/jobs/1008/log/5"
+        );
         Assert.Matches(@"Line 5: stays, but what was started was another machine", preview.QuerySelector("#preview")!.TextContent);
         Assert.Equal(before.Lines.Length, (await JobAsync(shop, 1008)).Lines.Length);
-        var (done, _) = await shop.SendAsync(form, "#insert", [.. forgotten, ("Form.Preview", "false")], ("Form.What", "Insert"), "/jobs/1008/log/5");
+        var (done, _) = await shop.SendAsync(
+            form,
+            "#insert",
+            [.. forgotten, ("Form.Preview", "false")],
+            ("Form.What", "Insert"),
+            "/jobs/1008/log/5"
+        );
         Assert.Equal(HttpStatusCode.Redirect, done.StatusCode);
         var job = await JobAsync(shop, 1008);
         Assert.Equal((5, before.Lines.Length + 1), (job.Lines[^1].Position, job.Lines.Length));
         Assert.False(job.Trials[5].Situation.Now.Has(new("drive")));
 
         var tail = await shop.GetAsync("/jobs/1008/log/4");
-        await shop.SendAsync(tail, "#correct", [("Form.Reason", "the wrong machine"), ("Form.Preview", "false")], ("Form.What", "StrikeOn"), "/jobs/1008/log/4");
+        await shop.SendAsync(
+            tail,
+            "#correct",
+            [("Form.Reason", "the wrong machine"), ("Form.Preview", "false")],
+            ("Form.What", "StrikeOn"),
+            "/jobs/1008/log/4"
+        );
         Assert.Equal(3, (await JobAsync(shop, 1008)).Trials.Length);
         Assert.Equal(before.Entries, (await JobAsync(shop, 1008)).Entries.Take(before.Entries.Length), (a, b) => a.Id == b.Id);
     }
@@ -230,10 +298,22 @@ public class DeskTests
         await using var shop = await Workshop.OpenAsync(demo: true);
         var form = await shop.GetAsync("/jobs/1008/log/4");
         (string, string)[] never = [("Form.Reason", "the stick stayed in"), ("Form.Keep", ""), ("Form.Low", "4"), ("Form.High", "5")];
-        var (_, preview) = await shop.SendAsync(form, "#correct", [.. never, ("Form.Preview", "true")], ("Form.What", "Correct"), "/jobs/1008/log/4");
+        var (_, preview) = await shop.SendAsync(
+            form,
+            "#correct",
+            [.. never, ("Form.Preview", "true")],
+            ("Form.What", "Correct"),
+            "/jobs/1008/log/4"
+        );
         Assert.Contains("would not be possible any more", preview.QuerySelector("#preview")!.TextContent);
         Assert.NotEmpty(preview.QuerySelectorAll("#correct [name='Form.Also']"));
-        var (done, _) = await shop.SendAsync(preview, "#correct", [("Form.Preview", "false"), ("Form.Keep", "")], ("Form.What", "Correct"), "/jobs/1008/log/4");
+        var (done, _) = await shop.SendAsync(
+            preview,
+            "#correct",
+            [("Form.Preview", "false"), ("Form.Keep", "")],
+            ("Form.What", "Correct"),
+            "/jobs/1008/log/4"
+        );
         Assert.Equal(HttpStatusCode.Redirect, done.StatusCode);
         var job = await JobAsync(shop, 1008);
         Assert.Empty(((TrialEntry)job.Lines[3].Stands!).Changes);

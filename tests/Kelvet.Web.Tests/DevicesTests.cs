@@ -10,14 +10,16 @@ using Kelvet.Devices;
 
 namespace Kelvet.Web.Tests;
 
-/// <summary>Readers of POST codes: the line protocol, serial lines over real pseudo-terminals (socat), the stand-in, floods and losses.</summary>
+/// <summary>Readers of POST codes: the line protocol, serial lines over real pseudo-terminals (socat), the stand-in, floods and
+/// losses.</summary>
 public sealed class DevicesTests
 {
     private static (string Codes, long Garbage) Read(string text, int piece = 3)
     {
         var protocol = new CodeProtocol();
         var codes = new List<byte>();
-        foreach (var chunk in Encoding.Latin1.GetBytes(text).Chunk(piece)) protocol.Take(chunk, codes.Add);
+        foreach (var chunk in Encoding.Latin1.GetBytes(text).Chunk(piece))
+            protocol.Take(chunk, codes.Add);
         return (string.Join(' ', codes.Select(c => c.ToString("X2", CultureInfo.InvariantCulture))), protocol.Garbage);
     }
 
@@ -32,7 +34,8 @@ public sealed class DevicesTests
     [InlineData("", "", 0)]
     public void The_line_protocol_is_read_in_its_usual_variations(string text, string codes, long garbage)
     {
-        foreach (var piece in new[] { 1, 3, 1000 }) Assert.Equal((codes, garbage), Read(text, piece));
+        foreach (var piece in new[] { 1, 3, 1000 })
+            Assert.Equal((codes, garbage), Read(text, piece));
     }
 
     [Fact]
@@ -61,7 +64,10 @@ public sealed class DevicesTests
         Assert.Equal("# kelvet-codes 1\n0.100 02\n0.500 2B 2\n# 0.700 reader gone\n2.000 55\n", log.Write());
         Assert.Equal(log.Write(), CodeLog.Read(log.Write(), "codes.txt").Write());
         Assert.Contains("line 1", Assert.Throws<DataFileException>(() => CodeLog.Read("55\n", "codes.txt")).Message);
-        Assert.Contains("line 3", Assert.Throws<DataFileException>(() => CodeLog.Read("# kelvet-codes 1\n0.1 02\n0.2 G2\n", "codes.txt")).Message);
+        Assert.Contains(
+            "line 3",
+            Assert.Throws<DataFileException>(() => CodeLog.Read("# kelvet-codes 1\n0.1 02\n0.2 G2\n", "codes.txt")).Message
+        );
     }
 
     [Fact]
@@ -70,7 +76,8 @@ public sealed class DevicesTests
         static CodeLog Log(params (double At, byte Code)[] codes)
         {
             var log = new CodeLog();
-            foreach (var (at, code) in codes) log.Add(at, code);
+            foreach (var (at, code) in codes)
+                log.Add(at, code);
             return log;
         }
 
@@ -86,7 +93,8 @@ public sealed class DevicesTests
     public void A_flood_is_counted_and_kept_at_both_ends()
     {
         var log = new CodeLog();
-        for (var i = 0; i < 200_000; i++) log.Add(i / 10_000.0, (byte)i);
+        for (var i = 0; i < 200_000; i++)
+            log.Add(i / 10_000.0, (byte)i);
         Assert.Equal(200_000, log.Total);
         Assert.Equal(CodeLog.MostFirst + CodeLog.MostLast + 1, log.Seen.Count());
         Assert.Equal(200_000, log.LeftOut + log.Seen.Count());
@@ -124,7 +132,9 @@ public sealed class DevicesTests
         await sink.Until(s => s.Why.Contains("is not there"));
         for (var round = 1; round <= 2; round++)
         {
-            using var socat = Process.Start(new ProcessStartInfo("socat", $"pty,raw,echo=0,link={theirs} pty,raw,echo=0,link={ours}") { RedirectStandardError = true })!;
+            using var socat = Process.Start(
+                new ProcessStartInfo("socat", $"pty,raw,echo=0,link={theirs} pty,raw,echo=0,link={ours}") { RedirectStandardError = true }
+            )!;
             await sink.Until(s => s.IsUp);
             await File.WriteAllTextAsync(theirs, round == 1 ? "02\n2B\n" : "55\n");
             await sink.Until(s => s.Last == (round == 1 ? 0x2B : 0x55));
@@ -199,7 +209,8 @@ public sealed class DevicesTests
 
         void ICodeSink.Codes(ReadOnlySpan<byte> codes)
         {
-            foreach (var code in codes) _codes.Enqueue(code);
+            foreach (var code in codes)
+                _codes.Enqueue(code);
         }
 
         public void Up() => _up = true;

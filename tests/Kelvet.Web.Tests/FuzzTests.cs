@@ -16,15 +16,64 @@ namespace Kelvet.Web.Tests;
 /// </summary>
 public class FuzzTests(ITestOutputHelper output)
 {
-    private static int Setting(string name, int otherwise) => int.TryParse(Environment.GetEnvironmentVariable(name), NumberStyles.None, CultureInfo.InvariantCulture, out var n) ? n : otherwise;
+    private static int Setting(string name, int otherwise) =>
+        int.TryParse(Environment.GetEnvironmentVariable(name), NumberStyles.None, CultureInfo.InvariantCulture, out var n) ? n : otherwise;
 
     private static int Seed => Setting("KELVET_FUZZ_SEED", 20261126);
 
     private static readonly string[] Absurd =
     [
-        "", " ", "0", "-1", "4", "4-5", "6-8", "77", "NaN", "Infinity", "1e999", "9999999999999999999", "true", "false", "banana", "null", "[]", "{}", "\0", "\ud83d\ude00", "ÿ", "=1+1", "'; DROP TABLE Jobs;--",
-        "<script>", "../../etc/passwd", "stick-1", "board", "supply", "memory.A2", "swap supply shelf-supply", "remove cooler", "remove stick-1", "clear-cmos", "display-at board/HDMI", "look-plugs", "test-supply",
-        "11111111-1111-1111-1111-111111111111", "Off", "On", "Correct", "StrikeOn", "Insert", "Start", "Orderly", "cpu memory~", "5 short", "0x55", new('x', 3000), "a\nb", "%00", "2026-13-45T99:99:99Z",
+        "",
+        " ",
+        "0",
+        "-1",
+        "4",
+        "4-5",
+        "6-8",
+        "77",
+        "NaN",
+        "Infinity",
+        "1e999",
+        "9999999999999999999",
+        "true",
+        "false",
+        "banana",
+        "null",
+        "[]",
+        "{}",
+        "\0",
+        "\ud83d\ude00",
+        "ÿ",
+        "=1+1",
+        "'; DROP TABLE Jobs;--",
+        "<script>",
+        "../../etc/passwd",
+        "stick-1",
+        "board",
+        "supply",
+        "memory.A2",
+        "swap supply shelf-supply",
+        "remove cooler",
+        "remove stick-1",
+        "clear-cmos",
+        "display-at board/HDMI",
+        "look-plugs",
+        "test-supply",
+        "11111111-1111-1111-1111-111111111111",
+        "Off",
+        "On",
+        "Correct",
+        "StrikeOn",
+        "Insert",
+        "Start",
+        "Orderly",
+        "cpu memory~",
+        "5 short",
+        "0x55",
+        new('x', 3000),
+        "a\nb",
+        "%00",
+        "2026-13-45T99:99:99Z",
     ];
 
     [Fact]
@@ -33,13 +82,20 @@ public class FuzzTests(ITestOutputHelper output)
         var random = new Random(Seed);
         await using var shop = await Workshop.OpenAsync(demo: true);
         var sound = new List<string>();
-        for (var job = 1001; job <= 1010; job++) sound.Add(await shop.Client.GetStringAsync(new Uri($"/jobs/{job}/export", UriKind.Relative)));
-        var token = (await shop.GetAsync("/jobs/import")).QuerySelector("form[enctype] input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
+        for (var job = 1001; job <= 1010; job++)
+            sound.Add(await shop.Client.GetStringAsync(new Uri($"/jobs/{job}/export", UriKind.Relative)));
+        var token = (await shop.GetAsync("/jobs/import"))
+            .QuerySelector("form[enctype] input[name=__RequestVerificationToken]")!
+            .GetAttribute("value")!;
         var (taken, refused, jobs) = (0, 0, 10);
         for (var n = 0; n < Setting("KELVET_FUZZ_IMPORTS", 60); n++)
         {
             var text = Mutated(sound[random.Next(sound.Count)], random);
-            using var content = new MultipartFormDataContent { { new StringContent(token), "__RequestVerificationToken" }, { new ByteArrayContent(text), "file", "job.json" } };
+            using var content = new MultipartFormDataContent
+            {
+                { new StringContent(token), "__RequestVerificationToken" },
+                { new ByteArrayContent(text), "file", "job.json" },
+            };
             using var response = await shop.Client.PostAsync(new Uri("/jobs/import", UriKind.Relative), content);
             var told = $"import {n} of seed {Seed}: {response.StatusCode}";
             Assert.True((int)response.StatusCode < 500, told);
@@ -47,7 +103,8 @@ public class FuzzTests(ITestOutputHelper output)
             {
                 taken++;
                 jobs++;
-                if (taken % 5 != 0) continue;
+                if (taken % 5 != 0)
+                    continue;
                 using var bench = await shop.Client.GetAsync(new Uri(response.Headers.Location!.ToString(), UriKind.Relative));
                 Assert.True(bench.StatusCode == HttpStatusCode.OK, told);
             }
@@ -72,16 +129,20 @@ public class FuzzTests(ITestOutputHelper output)
             for (var i = random.Next(1, 6); i > 0; i--)
             {
                 var at = random.Next(bytes.Length);
-                if (random.Next(4) == 0) bytes = [.. bytes[..at], .. bytes[Math.Min(bytes.Length, at + random.Next(40))..]];
-                else bytes[at] = (byte)random.Next(256);
-                if (bytes.Length == 0) return bytes;
+                if (random.Next(4) == 0)
+                    bytes = [.. bytes[..at], .. bytes[Math.Min(bytes.Length, at + random.Next(40))..]];
+                else
+                    bytes[at] = (byte)random.Next(256);
+                if (bytes.Length == 0)
+                    return bytes;
             }
 
             return bytes;
         }
 
         var root = JsonNode.Parse(text)!;
-        for (var i = random.Next(1, 4); i > 0; i--) Mutate(root, random);
+        for (var i = random.Next(1, 4); i > 0; i--)
+            Mutate(root, random);
         return Encoding.UTF8.GetBytes(root.ToJsonString());
     }
 
@@ -96,7 +157,8 @@ public class FuzzTests(ITestOutputHelper output)
                 JsonArray { Count: > 0 } a => a[random.Next(a.Count)],
                 _ => null,
             };
-            if (inside is null || (inside is JsonValue or null) || random.Next(4) == 0) break;
+            if (inside is null || (inside is JsonValue or null) || random.Next(4) == 0)
+                break;
             node = inside;
         }
 
@@ -119,42 +181,129 @@ public class FuzzTests(ITestOutputHelper output)
 
                 break;
             case JsonArray { Count: > 0 } a:
-                if (random.Next(2) == 0) a.RemoveAt(random.Next(a.Count));
-                else a.Add(random.Next(2) == 0 ? a[random.Next(a.Count)]?.DeepClone() : Value(random));
+                if (random.Next(2) == 0)
+                    a.RemoveAt(random.Next(a.Count));
+                else
+                    a.Add(random.Next(2) == 0 ? a[random.Next(a.Count)]?.DeepClone() : Value(random));
                 break;
             default:
                 break;
         }
     }
 
-    private static JsonNode? Value(Random random) => random.Next(6) switch
-    {
-        0 => null,
-        1 => random.Next(-5, 5000),
-        2 => random.NextDouble() * 1e6,
-        3 => random.Next(2) == 0,
-        4 => new JsonArray(1, "x", null),
-        _ => Absurd[random.Next(Absurd.Length)].Replace("\ud83d\ude00", "\ud83d", StringComparison.Ordinal),
-    };
+    private static JsonNode? Value(Random random) =>
+        random.Next(6) switch
+        {
+            0 => null,
+            1 => random.Next(-5, 5000),
+            2 => random.NextDouble() * 1e6,
+            3 => random.Next(2) == 0,
+            4 => new JsonArray(1, "x", null),
+            _ => Absurd[random.Next(Absurd.Length)].Replace("\ud83d\ude00", "\ud83d", StringComparison.Ordinal),
+        };
 
     private static readonly (string Address, string[] Fields)[] Handlers =
     [
-        ("/jobs/1007", ["seen", "stall", "button", "note", "liveReason", "stepId", "lines", "do", "signs.code", "signs.motion", "signs.codes", "signs.lights", "signs.beeps", "signs.beepsSure", "signs.fans", "signs.waited", "signs.temperature", "signs.alarm"]),
+        (
+            "/jobs/1007",
+            [
+                "seen",
+                "stall",
+                "button",
+                "note",
+                "liveReason",
+                "stepId",
+                "lines",
+                "do",
+                "signs.code",
+                "signs.motion",
+                "signs.codes",
+                "signs.lights",
+                "signs.beeps",
+                "signs.beepsSure",
+                "signs.fans",
+                "signs.waited",
+                "signs.temperature",
+                "signs.alarm",
+            ]
+        ),
         ("/jobs/1007?handler=Finding", ["check", "checked", "found", "note", "liveReason", "stepId", "lines"]),
         ("/jobs/1007?handler=Work", ["note", "liveReason", "stepId", "lines", "do"]),
         ("/jobs/1007?handler=Button", ["button", "line", "stepId"]),
         ("/jobs/1007?handler=Undo", ["line", "stepId"]),
-        ("/jobs/1007?handler=Off", ["do"]), ("/jobs/1007?handler=On", ["do"]), ("/jobs/1007?handler=Again", ["do"]),
-        ("/jobs/1007?handler=Timer", ["name", "seconds"]), ("/jobs/1007?handler=Reader", ["reader", "out"]),
-        ("/jobs/1007/part", ["kind", "name", "serial", "origin", "stepId"]), ("/jobs/1007/part?handler=Shelf", ["unit", "stepId"]),
-        ("/jobs/1007/log/2", ["Form.Reason", "Form.What", "Form.Kind", "Form.Low", "Form.High", "Form.Stall", "Form.Signs.Code", "Form.Signs.Alarm", "Form.Keep", "Form.Add", "Form.Checked", "Form.Yes", "Form.Note", "Form.Also", "Form.Preview", "stepId"]),
-        ("/jobs/1006/close", ["found", "words", "by"]), ("/jobs/1006/close?handler=Reopen", []),
-        ("/jobs/new", ["Form.Title", "Form.Customer", "Form.Symptom", "Form.Reported", "Form.Contexts", "Form.Board", "Form.Slots", "Form.Outputs", "Form.CardSlots", "Form.Cpu", "Form.CpuGraphics", "Form.Stick", "Form.StickGb", "Form.Filled", "Form.Card", "Form.Drives", "Form.Monitor", "Form.Supply", "Form.Spares", "Form.Tables", "Form.Wrong[Title]"]),
-        ("/jobs/import", ["file"]), ("/who", ["name", "back"]), ("/who?handler=Theme", ["theme", "back"]),
-        ("/shop", ["name", "zone"]), ("/shop?handler=Ways", ["school", "drainSeconds", "hourlyRate", "cmos", "swap", "tester", "cpu", "drain", "pin", "card", "place", "memory"]),
-        ("/shop?handler=School", ["school", "job"]), ("/shop?handler=Part", ["kind", "part", "serial", "fits"]), ("/shop?handler=Forget", []),
-        ("/shop?handler=Reader", ["name", "kind", "address", "baud"]), ("/shop?handler=RemoveReader", ["id"]),
-        ("/codes/own?handler=Maker", ["maker", "tables"]), ("/codes/own?handler=Drop", ["table"]), ("/listen", ["beeps", "lights", "code", "job"]), ("/?handler=Example", []),
+        ("/jobs/1007?handler=Off", ["do"]),
+        ("/jobs/1007?handler=On", ["do"]),
+        ("/jobs/1007?handler=Again", ["do"]),
+        ("/jobs/1007?handler=Timer", ["name", "seconds"]),
+        ("/jobs/1007?handler=Reader", ["reader", "out"]),
+        ("/jobs/1007/part", ["kind", "name", "serial", "origin", "stepId"]),
+        ("/jobs/1007/part?handler=Shelf", ["unit", "stepId"]),
+        (
+            "/jobs/1007/log/2",
+            [
+                "Form.Reason",
+                "Form.What",
+                "Form.Kind",
+                "Form.Low",
+                "Form.High",
+                "Form.Stall",
+                "Form.Signs.Code",
+                "Form.Signs.Alarm",
+                "Form.Keep",
+                "Form.Add",
+                "Form.Checked",
+                "Form.Yes",
+                "Form.Note",
+                "Form.Also",
+                "Form.Preview",
+                "stepId",
+            ]
+        ),
+        ("/jobs/1006/close", ["found", "words", "by"]),
+        ("/jobs/1006/close?handler=Reopen", []),
+        (
+            "/jobs/new",
+            [
+                "Form.Title",
+                "Form.Customer",
+                "Form.Symptom",
+                "Form.Reported",
+                "Form.Contexts",
+                "Form.Board",
+                "Form.Slots",
+                "Form.Outputs",
+                "Form.CardSlots",
+                "Form.Cpu",
+                "Form.CpuGraphics",
+                "Form.Stick",
+                "Form.StickGb",
+                "Form.Filled",
+                "Form.Card",
+                "Form.Drives",
+                "Form.Monitor",
+                "Form.Supply",
+                "Form.Spares",
+                "Form.Tables",
+                "Form.Wrong[Title]",
+            ]
+        ),
+        ("/jobs/import", ["file"]),
+        ("/who", ["name", "back"]),
+        ("/who?handler=Theme", ["theme", "back"]),
+        ("/shop", ["name", "zone"]),
+        (
+            "/shop?handler=Ways",
+            ["school", "drainSeconds", "hourlyRate", "cmos", "swap", "tester", "cpu", "drain", "pin", "card", "place", "memory"]
+        ),
+        ("/shop?handler=School", ["school", "job"]),
+        ("/shop?handler=Part", ["kind", "part", "serial", "fits"]),
+        ("/shop?handler=Forget", []),
+        ("/shop?handler=Reader", ["name", "kind", "address", "baud"]),
+        ("/shop?handler=RemoveReader", ["id"]),
+        ("/codes/own?handler=Maker", ["maker", "tables"]),
+        ("/codes/own?handler=Drop", ["table"]),
+        ("/listen", ["beeps", "lights", "code", "job"]),
+        ("/?handler=Example", []),
     ];
 
     [Fact]
@@ -162,27 +311,49 @@ public class FuzzTests(ITestOutputHelper output)
     {
         var random = new Random(Seed);
         await using var shop = await Workshop.OpenAsync(demo: true);
-        var token = (await shop.GetAsync("/shop")).QuerySelector("form[action*=Theme] input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
+        var token = (await shop.GetAsync("/shop"))
+            .QuerySelector("form[action*=Theme] input[name=__RequestVerificationToken]")!
+            .GetAttribute("value")!;
         var said = new SortedDictionary<int, int>();
         for (var n = 0; n < Setting("KELVET_FUZZ_FORMS", 120); n++)
         {
             var (address, names) = Handlers[random.Next(Handlers.Length)];
-            var fields = names.SelectMany(name => Enumerable.Repeat(name, random.Next(4) switch { 0 => 0, 3 => 2, _ => 1 })).Select(name => KeyValuePair.Create(name, Absurd[random.Next(Absurd.Length)])).ToList();
+            var fields = names
+                .SelectMany(name =>
+                    Enumerable.Repeat(
+                        name,
+                        random.Next(4) switch
+                        {
+                            0 => 0,
+                            3 => 2,
+                            _ => 1,
+                        }
+                    )
+                )
+                .Select(name => KeyValuePair.Create(name, Absurd[random.Next(Absurd.Length)]))
+                .ToList();
             fields.Add(KeyValuePair.Create("__RequestVerificationToken", token));
             using var content = new FormUrlEncodedContent(fields);
             using var response = await shop.Client.PostAsync(new Uri(address, UriKind.Relative), content);
             said[(int)response.StatusCode] = said.GetValueOrDefault((int)response.StatusCode) + 1;
-            Assert.True((int)response.StatusCode < 500, $"form {n} of seed {Seed} to {address}: {response.StatusCode}; {string.Join('&', fields.SkipLast(1).Select(f => $"{f.Key}={f.Value[..Math.Min(30, f.Value.Length)]}"))}; {shop.Logged.Lines.LastOrDefault(l => l.StartsWith("Error", StringComparison.Ordinal))}");
+            Assert.True(
+                (int)response.StatusCode < 500,
+                $"form {n} of seed {Seed} to {address}: {response.StatusCode}; "
+                    + string.Join('&', fields.SkipLast(1).Select(f => $"{f.Key}={f.Value[..Math.Min(30, f.Value.Length)]}"))
+                    + $"; {shop.Logged.Lines.LastOrDefault(l => l.StartsWith("Error", StringComparison.Ordinal))}"
+            );
         }
 
         output.WriteLine(string.Join(", ", said.Select(s => $"{s.Key}: {s.Value}")));
         shop.Services.GetRequiredService<JobCache>().Forget();
         var (jobs, _) = await shop.WithStoreAsync(s => s.ListAsync(null, null, 1, 500));
         Assert.All(jobs, j => Assert.Equal("", j.Unreadable));
-        foreach (var job in jobs.Where(j => j.Job!.Bench.Lines.Length > 0).Take(15)) await shop.GetAsync($"/jobs/{job.Row.Number}/log");
+        foreach (var job in jobs.Where(j => j.Job!.Bench.Lines.Length > 0).Take(15))
+            await shop.GetAsync($"/jobs/{job.Row.Number}/log");
     }
 
-    /// <summary>Kills the server in the middle of what it does, again and again: nothing that was acknowledged is lost, and nothing is there by halves.</summary>
+    /// <summary>Kills the server in the middle of what it does, again and again: nothing that was acknowledged is lost, and nothing
+    /// is there by halves.</summary>
     [Fact]
     public async Task Kills_lose_nothing_that_was_acknowledged_and_leave_nothing_by_halves()
     {
@@ -198,18 +369,26 @@ public class FuzzTests(ITestOutputHelper output)
             {
                 await server.PressAsync("/jobs/1010", await server.GetAsync("/jobs/1010"), "Again", "On");
                 var hidden = RunningServer.Hidden(await server.GetAsync("/jobs/1010"));
-                var content = new MultipartFormDataContent { { new StringContent("4-5"), "seen" }, { new ByteArrayContent(photo), "photo", "p.png" }, { new StringContent("# kelvet-codes 1\n0.1 55\n"), "capture", "c.txt" } };
-                foreach (var (name, value) in hidden) content.Add(new StringContent(value), name);
+                var content = new MultipartFormDataContent
+                {
+                    { new StringContent("4-5"), "seen" },
+                    { new ByteArrayContent(photo), "photo", "p.png" },
+                    { new StringContent("# kelvet-codes 1\n0.1 55\n"), "capture", "c.txt" },
+                };
+                foreach (var (name, value) in hidden)
+                    content.Add(new StringContent(value), name);
                 var sent = server.SendAsync("/jobs/1010", content);
                 if (i > 0)
                 {
-                    if (await sent) acknowledged.Add(Guid.Parse(hidden["stepId"]));
+                    if (await sent)
+                        acknowledged.Add(Guid.Parse(hidden["stepId"]));
                     continue;
                 }
 
                 await Task.Delay(random.Next(25));
                 server.Kill();
-                if (await sent) acknowledged.Add(Guid.Parse(hidden["stepId"]));
+                if (await sent)
+                    acknowledged.Add(Guid.Parse(hidden["stepId"]));
             }
         }
 
@@ -220,7 +399,14 @@ public class FuzzTests(ITestOutputHelper output)
         var lines = await db.Steps.Where(s => s.JobId == job.Id).OrderBy(s => s.Number).Select(s => s.Id).ToListAsync();
         Assert.Empty(acknowledged.Except(lines));
         Assert.Equal(lines.Order(), await db.Photos.Where(p => p.JobId == job.Id).Select(p => p.StepId).OrderBy(p => p).ToListAsync());
-        Assert.Equal(lines.Order(), await db.Captures.Where(c => c.JobId == job.Id && c.Source.StartsWith("file")).Select(c => c.StepId).OrderBy(c => c).ToListAsync());
+        Assert.Equal(
+            lines.Order(),
+            await db
+                .Captures.Where(c => c.JobId == job.Id && c.Source.StartsWith("file"))
+                .Select(c => c.StepId)
+                .OrderBy(c => c)
+                .ToListAsync()
+        );
         output.WriteLine($"{acknowledged.Count} acknowledged, {lines.Count} stored");
     }
 }

@@ -37,8 +37,10 @@ public class PageTests
         Assert.Contains("condemned", page.Body!.TextContent);
         foreach (var job in jobs)
         {
-            foreach (var path in new[] { "", "/log", "/steps", "/report", "/close", "/part" }) await shop.GetAsync($"/jobs/{job.Number}{path}");
-            foreach (var unit in job.Bench.Intake.Parts.All) await shop.GetAsync($"/jobs/{job.Number}/unit/{unit.Id}");
+            foreach (var path in new[] { "", "/log", "/steps", "/report", "/close", "/part" })
+                await shop.GetAsync($"/jobs/{job.Number}{path}");
+            foreach (var unit in job.Bench.Intake.Parts.All)
+                await shop.GetAsync($"/jobs/{job.Number}/unit/{unit.Id}");
         }
     }
 
@@ -47,7 +49,12 @@ public class PageTests
     {
         await using var shop = await Workshop.OpenAsync();
         var form = await shop.GetAsync("/jobs/new");
-        var (response, _) = await shop.SendAsync(form, "form[method=post]:not([action])", [("Form.Title", "Black at once")], action: "/jobs/new");
+        var (response, _) = await shop.SendAsync(
+            form,
+            "form[method=post]:not([action])",
+            [("Form.Title", "Black at once")],
+            action: "/jobs/new"
+        );
         Assert.Equal("/jobs/1001", response.Headers.Location!.ToString());
         var job = await shop.WithStoreAsync(s => s.FindAsync(1001));
         Assert.Equal("Black at once", job!.Bench.Intake.Title);
@@ -60,8 +67,12 @@ public class PageTests
     {
         await using var shop = await Workshop.OpenAsync();
         var form = await shop.GetAsync("/jobs/new");
-        var (response, page) = await shop.SendAsync(form, "form[method=post]:not([action])",
-            [("Form.Title", ""), ("Form.Customer", "Odo"), ("Form.Slots", "2"), ("Form.Drives", "many")], action: "/jobs/new");
+        var (response, page) = await shop.SendAsync(
+            form,
+            "form[method=post]:not([action])",
+            [("Form.Title", ""), ("Form.Customer", "Odo"), ("Form.Slots", "2"), ("Form.Drives", "many")],
+            action: "/jobs/new"
+        );
         Assert.Equal(HttpStatusCode.OK, response.StatusCode);
         var alert = page.QuerySelector("[role=alert]")!.TextContent;
         Assert.Contains("Title: This is needed", alert);
@@ -92,14 +103,24 @@ public class PageTests
     public async Task A_look_is_recorded_as_found_or_not_found_and_moves_the_suspects(string found, string words)
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
-        await shop.SendAsync(await shop.GetAsync("/jobs/1007?check=look-plugs&checked=supply"), "#record", [], action: "/jobs/1007?handler=Off");
+        await shop.SendAsync(
+            await shop.GetAsync("/jobs/1007?check=look-plugs&checked=supply"),
+            "#record",
+            [],
+            action: "/jobs/1007?handler=Off"
+        );
         shop.Clock.Advance(TimeSpan.FromMinutes(1));
         var bench = await shop.GetAsync("/jobs/1007?check=look-plugs&checked=supply");
         Assert.Contains("look at the 24-pin", bench.QuerySelector("#record")!.TextContent, StringComparison.OrdinalIgnoreCase);
         var (response, _) = await shop.SendAsync(bench, "#record", [], ("found", found));
         Assert.Equal("/jobs/1007?said=4", response.Headers.Location!.ToString());
         Assert.Contains(words, (await shop.GetAsync("/jobs/1007/log")).QuerySelector("#line-4")!.TextContent);
-        var (refused, page) = await shop.SendAsync(await shop.GetAsync("/jobs/1007?check=look-plugs&checked=supply"), "#record", [("check", "stare-at-it")], ("found", found));
+        var (refused, page) = await shop.SendAsync(
+            await shop.GetAsync("/jobs/1007?check=look-plugs&checked=supply"),
+            "#record",
+            [("check", "stare-at-it")],
+            ("found", found)
+        );
         Assert.Equal(HttpStatusCode.OK, refused.StatusCode);
         Assert.Contains("not known here", page.QuerySelector("[role=alert]")!.TextContent);
     }
@@ -159,7 +180,10 @@ public class PageTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var page = await shop.GetAsync("/jobs/1009?do=remove%20monitor");
-        Assert.Contains("can show no picture even on a healthy machine: no monitor is connected", page.QuerySelector("#record")!.TextContent);
+        Assert.Contains(
+            "can show no picture even on a healthy machine: no monitor is connected",
+            page.QuerySelector("#record")!.TextContent
+        );
     }
 
     [Fact]
@@ -167,7 +191,13 @@ public class PageTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var form = await shop.GetAsync("/jobs/1009/log/2");
-        var (response, _) = await shop.SendAsync(form, "#correct", [("Form.Reason", "the lead was out"), ("Form.Low", "1"), ("Form.High", "1"), ("Form.Preview", "false")], ("Form.What", "Correct"), "/jobs/1009/log/2");
+        var (response, _) = await shop.SendAsync(
+            form,
+            "#correct",
+            [("Form.Reason", "the lead was out"), ("Form.Low", "1"), ("Form.High", "1"), ("Form.Preview", "false")],
+            ("Form.What", "Correct"),
+            "/jobs/1009/log/2"
+        );
         Assert.Equal(HttpStatusCode.Redirect, response.StatusCode);
         var log = await shop.GetAsync("/jobs/1009/log");
         Assert.Contains("dead, no standby", log.QuerySelector("#line-2 del")!.TextContent);
@@ -186,7 +216,12 @@ public class PageTests
         Assert.Matches(@"came and went: 2 of 4 starts of the same machine", close.Body!.TextContent);
         var (_, unsaid) = await shop.SendAsync(close, "form.grid", [("words", " "), ("by", "Jorin Pell")], action: "/jobs/1003/close");
         Assert.Contains("Say what was done", unsaid.QuerySelector("[role=alert]")!.TextContent);
-        var (response, _) = await shop.SendAsync(close, "form.grid", [("words", "Second stick replaced."), ("by", "Jorin Pell")], action: "/jobs/1003/close");
+        var (response, _) = await shop.SendAsync(
+            close,
+            "form.grid",
+            [("words", "Second stick replaced."), ("by", "Jorin Pell")],
+            action: "/jobs/1003/close"
+        );
         Assert.Equal("/jobs/1003/report", response.Headers.Location!.ToString());
         var report = (await shop.GetAsync("/jobs/1003/report?paper=letter"));
         Assert.NotNull(report.QuerySelector(".paper-letter"));
@@ -220,7 +255,10 @@ public class PageTests
         var page = await shop.GetAsync("/jobs/import");
         using var content = new MultipartFormDataContent
         {
-            { new StringContent(page.QuerySelector("form[enctype] input[name=__RequestVerificationToken]")!.GetAttribute("value")!), "__RequestVerificationToken" },
+            {
+                new StringContent(page.QuerySelector("form[enctype] input[name=__RequestVerificationToken]")!.GetAttribute("value")!),
+                "__RequestVerificationToken"
+            },
             { new ByteArrayContent(Encoding.UTF8.GetBytes(text)), "file", "job.json" },
         };
         return await shop.Client.PostAsync(new Uri("/jobs/import", UriKind.Relative), content);
@@ -232,11 +270,21 @@ public class PageTests
         await using var shop = await Workshop.OpenAsync(demo: true);
         var page = await shop.GetAsync("/jobs/1010/part");
         await shop.SendAsync(page, "form[action*=Shelf]", [], ("unit", "shelf-cpu"));
-        var (response, _) = await shop.SendAsync(page, "form.panel", [("kind", "Supply"), ("name", "Velm 600 W")], action: "/jobs/1010/part");
+        var (response, _) = await shop.SendAsync(
+            page,
+            "form.panel",
+            [("kind", "Supply"), ("name", "Velm 600 W")],
+            action: "/jobs/1010/part"
+        );
         Assert.Equal(HttpStatusCode.Redirect, response.StatusCode);
         var job = (await shop.WithStoreAsync(s => s.FindAsync(1010)))!.Bench;
         Assert.True(job.Now.Parts.Has(new UnitId("shelf-cpu")) && job.Now.Parts.Has(new UnitId("extra-supply-1")));
-        var (bad, answer) = await shop.SendAsync(page, "form.panel", [("kind", "Supply"), ("name", new string('x', 81))], action: "/jobs/1010/part");
+        var (bad, answer) = await shop.SendAsync(
+            page,
+            "form.panel",
+            [("kind", "Supply"), ("name", new string('x', 81))],
+            action: "/jobs/1010/part"
+        );
         Assert.Equal(HttpStatusCode.OK, bad.StatusCode);
         Assert.Contains("name of 1 to 80 characters", answer.QuerySelector("[role=alert]")!.TextContent);
     }
@@ -246,13 +294,21 @@ public class PageTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         await shop.SendAsync(await shop.GetAsync("/who"), "form.panel", [("name", "Jorin Pell")], action: "/who");
-        await shop.SendAsync(await shop.GetAsync("/shop"), "form.panel", [("name", "Fen Lane"), ("zone", "Asia/Kathmandu")], action: "/shop");
+        await shop.SendAsync(
+            await shop.GetAsync("/shop"),
+            "form.panel",
+            [("name", "Fen Lane"), ("zone", "Asia/Kathmandu")],
+            action: "/shop"
+        );
         await shop.RecordAsync("/jobs/1010", "4");
         var entry = (await shop.WithStoreAsync(s => s.FindAsync(1010)))!.Bench.Entries[0];
         Assert.Equal("Jorin Pell", entry.By);
         Assert.Equal(Core.Faults.Atlas.Standard.Version, entry.AtlasVersion);
         var shown = (await shop.GetAsync("/jobs/1010/log")).QuerySelector("#line-1")!.TextContent;
-        Assert.Contains(TimeZoneInfo.ConvertTime(entry.At, TimeZoneInfo.FindSystemTimeZoneById("Asia/Kathmandu")).ToString("d MMM yyyy HH:mm"), shown);
+        Assert.Contains(
+            TimeZoneInfo.ConvertTime(entry.At, TimeZoneInfo.FindSystemTimeZoneById("Asia/Kathmandu")).ToString("d MMM yyyy HH:mm"),
+            shown
+        );
         var (_, wrong) = await shop.SendAsync(await shop.GetAsync("/shop"), "form.panel", [("zone", "Mars/Base")], action: "/shop");
         Assert.Contains("\"Mars/Base\" is not a time zone", wrong.QuerySelector("[role=alert]")!.TextContent);
     }
@@ -265,7 +321,12 @@ public class PageTests
         var response = await shop.Client.PostAsync(new Uri("/jobs/1010", UriKind.Relative), bare);
         Assert.Equal(HttpStatusCode.BadRequest, response.StatusCode);
         Assert.Contains("That form is stale", await response.Content.ReadAsStringAsync());
-        var (picked, _) = await shop.SendAsync(await shop.GetAsync("/who?back=https%3A%2F%2Felsewhere.example%2F"), "form.panel", [("name", "Ada Fenn")], action: "/who");
+        var (picked, _) = await shop.SendAsync(
+            await shop.GetAsync("/who?back=https%3A%2F%2Felsewhere.example%2F"),
+            "form.panel",
+            [("name", "Ada Fenn")],
+            action: "/who"
+        );
         Assert.Equal("/", picked.Headers.Location!.ToString());
     }
 
@@ -279,7 +340,10 @@ public class PageTests
             Assert.Contains("script-src 'self'", response.Headers.GetValues("Content-Security-Policy").Single());
             var page = await shop.GetAsync(path);
             Assert.All(page.QuerySelectorAll("script"), s => Assert.True(s.HasAttribute("src") && s.TextContent.Length == 0));
-            Assert.DoesNotContain(page.All, e => e.Attributes.Any(a => a.Name.StartsWith("on", StringComparison.Ordinal) || a.Name == "style"));
+            Assert.DoesNotContain(
+                page.All,
+                e => e.Attributes.Any(a => a.Name.StartsWith("on", StringComparison.Ordinal) || a.Name == "style")
+            );
         }
     }
 
@@ -301,7 +365,8 @@ public class PageTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var job = BenchJob.Open((await shop.WithStoreAsync(s => s.FindAsync(1010)))!.Bench.Intake with { Title = "100% odd_name" });
-        for (var i = 0; i < 15; i++) await shop.WithStoreAsync(s => s.OpenAsync(job, ""));
+        for (var i = 0; i < 15; i++)
+            await shop.WithStoreAsync(s => s.OpenAsync(job, ""));
         var first = await shop.GetAsync("/");
         Assert.Equal(12, first.QuerySelectorAll("tbody tr").Length);
         Assert.NotNull(first.QuerySelector("a[rel=next]"));

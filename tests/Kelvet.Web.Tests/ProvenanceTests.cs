@@ -18,7 +18,14 @@ public class ProvenanceTests
     private static async Task<HttpResponseMessage> CloseAsync(Workshop shop, int number, string words, params string[] found)
     {
         var page = await shop.GetAsync($"/jobs/{number}/close");
-        return (await shop.SendAsync(page, "form.grid", [("words", words), ("by", "Jorin Pell"), .. found.Select(f => ("found", f))], action: $"/jobs/{number}/close")).Response;
+        return (
+            await shop.SendAsync(
+                page,
+                "form.grid",
+                [("words", words), ("by", "Jorin Pell"), .. found.Select(f => ("found", f))],
+                action: $"/jobs/{number}/close"
+            )
+        ).Response;
     }
 
     [Fact]
@@ -51,7 +58,9 @@ public class ProvenanceTests
 
         // Nor does it matter what the reader makes of the log by then: the figures are kept, not worked out anew.
         await using var scope = shop.Services.CreateAsyncScope();
-        await scope.ServiceProvider.GetRequiredService<KelvetDb>().Jobs.Where(j => j.Number == 1008)
+        await scope
+            .ServiceProvider.GetRequiredService<KelvetDb>()
+            .Jobs.Where(j => j.Number == 1008)
             .ExecuteUpdateAsync(j => j.SetProperty(x => x.ClosedFigures, x => x.ClosedFigures.Replace("dead", "quite dead")));
         Assert.NotEqual(before, (await shop.GetAsync("/jobs/1008/report")).QuerySelector("main")!.TextContent);
     }
@@ -95,7 +104,10 @@ public class ProvenanceTests
         var after = await TalliesAsync();
         Assert.Equal(before.Sum(t => t.Cases) + 1, after.Sum(t => t.Cases));
         await shop.SendAsync(await shop.GetAsync("/jobs/1003/close"), "form[action*=Reopen]", []);
-        Assert.Equal(before.Select(t => (t.Mode, t.Cases)), (await TalliesAsync()).Where(t => before.Exists(b => b.Mode == t.Mode)).Select(t => (t.Mode, t.Cases)));
+        Assert.Equal(
+            before.Select(t => (t.Mode, t.Cases)),
+            (await TalliesAsync()).Where(t => before.Exists(b => b.Mode == t.Mode)).Select(t => (t.Mode, t.Cases))
+        );
         Assert.Equal(before.Sum(t => t.Exposure), (await TalliesAsync()).Sum(t => t.Exposure), 1e-6);
     }
 
@@ -107,7 +119,10 @@ public class ProvenanceTests
         var cache = shop.Services.GetRequiredService<DiagnosisCache>();
         var left = Percent.Words(cache.Of(job, await cache.RulesAsync(job)).Outlook.Left).Replace('\u00a0', ' ');
         foreach (var path in new[] { "close", "report" })
-            Assert.Matches($@"left in the machine as it goes out: {left}", (await shop.GetAsync($"/jobs/1003/{path}")).Body!.TextContent.Replace('\u00a0', ' '));
+            Assert.Matches(
+                $@"left in the machine as it goes out: {left}",
+                (await shop.GetAsync($"/jobs/1003/{path}")).Body!.TextContent.Replace('\u00a0', ' ')
+            );
         Assert.DoesNotContain("further fault", (await shop.GetAsync("/jobs/1003/report")).Body!.TextContent);
     }
 
@@ -116,10 +131,17 @@ public class ProvenanceTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var page = await shop.GetAsync("/jobs/1009/close");
-        var (_, refused) = await shop.SendAsync(page, "form.grid", [("words", "Supply replaced."), ("by", " ")], action: "/jobs/1009/close");
+        var (_, refused) = await shop.SendAsync(
+            page,
+            "form.grid",
+            [("words", "Supply replaced."), ("by", " ")],
+            action: "/jobs/1009/close"
+        );
         Assert.Contains("Say who closes the job", refused.QuerySelector("[role=alert]")!.TextContent);
         Assert.Equal("Supply replaced.", refused.QuerySelector("#words")!.TextContent);
-        await Assert.ThrowsAsync<EntryRefusedException>(() => shop.WithDeskAsync((desk, rules) => desk.CloseAsync(1009, new Closing("x", [], [], ""), rules with { By = "" })));
+        await Assert.ThrowsAsync<EntryRefusedException>(() =>
+            shop.WithDeskAsync((desk, rules) => desk.CloseAsync(1009, new Closing("x", [], [], ""), rules with { By = "" }))
+        );
         await CloseAsync(shop, 1009, "Supply replaced.", "supply");
         Assert.Matches(@"closed .+ by Jorin Pell\.", (await shop.GetAsync("/jobs/1009/report")).Body!.TextContent);
     }
@@ -129,8 +151,14 @@ public class ProvenanceTests
     {
         await using var shop = await Workshop.OpenAsync();
         var form = await shop.GetAsync("/jobs/new");
-        foreach (var box in form.QuerySelectorAll("input[type=checkbox]")) box.RemoveAttribute("checked");
-        var (response, _) = await shop.SendAsync(form, "form[method=post]:not([action])", [("Form.Title", "Bare"), ("Form.Drives", "0"), ("Form.Monitor", ""), ("Form.Stick", ""), ("Form.CardSlots", "0")], action: "/jobs/new");
+        foreach (var box in form.QuerySelectorAll("input[type=checkbox]"))
+            box.RemoveAttribute("checked");
+        var (response, _) = await shop.SendAsync(
+            form,
+            "form[method=post]:not([action])",
+            [("Form.Title", "Bare"), ("Form.Drives", "0"), ("Form.Monitor", ""), ("Form.Stick", ""), ("Form.CardSlots", "0")],
+            action: "/jobs/new"
+        );
         Assert.Equal(HttpStatusCode.Redirect, response.StatusCode);
         var now = (await JobAsync(shop, 1001)).Bench.Now;
         Assert.Empty(now.Board!.Outputs);

@@ -35,7 +35,8 @@ public sealed class RunningServer : IDisposable
         var process = Launch(["--data", folder, "--port", "0", .. arguments.Length > 0 ? arguments : ["--demo"]]);
         while (await process.StandardOutput.ReadLineAsync() is { } line)
         {
-            if (line.Contains("is ready", StringComparison.Ordinal)) return new RunningServer(process, new Uri(line.Split(' ')[^1]).Port);
+            if (line.Contains("is ready", StringComparison.Ordinal))
+                return new RunningServer(process, new Uri(line.Split(' ')[^1]).Port);
         }
 
         throw new InvalidOperationException(await process.StandardError.ReadToEndAsync());
@@ -79,7 +80,8 @@ public sealed class RunningServer : IDisposable
     /// <summary>Presses the first of some buttons that the page has.</summary>
     public async Task PressAsync(string path, IHtmlDocument page, params string[] handlers)
     {
-        if (handlers.FirstOrDefault(h => page.QuerySelector($"#record [formaction$='={h}']") is not null) is not { } handler) return;
+        if (handlers.FirstOrDefault(h => page.QuerySelector($"#record [formaction$='={h}']") is not null) is not { } handler)
+            return;
         using var content = new FormUrlEncodedContent(Hidden(page));
         using var response = await _client.PostAsync(new Uri($"{path}?handler={handler}", UriKind.Relative), content);
         response.EnsureSuccessStatusCode();
@@ -91,7 +93,8 @@ public sealed class RunningServer : IDisposable
 
     public void Kill()
     {
-        if (!_process.HasExited) _process.Kill(true);
+        if (!_process.HasExited)
+            _process.Kill(true);
         _process.WaitForExit();
     }
 

@@ -17,7 +17,10 @@ public class ShopTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var page = await shop.GetAsync("/shop");
-        var row = Assert.Single(page.QuerySelectorAll("#learnt tbody tr"), r => r.TextContent.Contains("(supply-trips)", StringComparison.Ordinal));
+        var row = Assert.Single(
+            page.QuerySelectorAll("#learnt tbody tr"),
+            r => r.TextContent.Contains("(supply-trips)", StringComparison.Ordinal)
+        );
         Assert.Equal("1", row.Children[1].TextContent);
         var (response, _) = await shop.SendAsync(page, "form[action*=Forget]", []);
         Assert.Equal(HttpStatusCode.Redirect, response.StatusCode);
@@ -31,11 +34,22 @@ public class ShopTests
         await using var shop = await Workshop.OpenAsync(demo: true);
         int Cases(Rules rules) => rules.Learnt.Sum(l => l.Tally.Cases);
         var before = Cases(await RulesAsync(shop));
-        var open = await shop.WithStoreAsync(async s => (await s.ListAsync(null, false, 1, 50)).Jobs.Select(j => j.Job!).First(j => j.Bench.Intake.Title == "Cuts out at once" || j.Bench.Trials.Length > 5));
-        var proved = Core.Proving.BenchDiagnosis.Of(open.Bench, Core.Faults.Atlas.Standard).Suspects.Count(s => s.Standing == Core.Proving.Standing.Condemned);
+        var open = await shop.WithStoreAsync(async s =>
+            (await s.ListAsync(null, false, 1, 50))
+                .Jobs.Select(j => j.Job!)
+                .First(j => j.Bench.Intake.Title == "Cuts out at once" || j.Bench.Trials.Length > 5)
+        );
+        var proved = Core
+            .Proving.BenchDiagnosis.Of(open.Bench, Core.Faults.Atlas.Standard)
+            .Suspects.Count(s => s.Standing == Core.Proving.Standing.Condemned);
         var form = await shop.GetAsync($"/jobs/{open.Number}/close");
         var found = Core.Proving.BenchDiagnosis.Of(open.Bench, Core.Faults.Atlas.Standard).Suspects[0].Unit.Id;
-        await shop.SendAsync(form, "main form.grid[method=post]", [("words", "Replaced."), ("by", "Jorin Pell"), ("found", found.Value)], action: $"/jobs/{open.Number}/close");
+        await shop.SendAsync(
+            form,
+            "main form.grid[method=post]",
+            [("words", "Replaced."), ("by", "Jorin Pell"), ("found", found.Value)],
+            action: $"/jobs/{open.Number}/close"
+        );
         Assert.Equal(before + Math.Min(1, proved), Cases(await RulesAsync(shop)));
         await shop.SendAsync(await shop.GetAsync($"/jobs/{open.Number}/close"), "form[action*=Reopen]", []);
         Assert.Equal(before, Cases(await RulesAsync(shop)));
@@ -46,11 +60,19 @@ public class ShopTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var before = (await shop.GetAsync("/jobs/1009")).QuerySelector("#h-next")!.TextContent.Trim();
-        var (response, _) = await shop.SendAsync(await shop.GetAsync("/jobs/1009/steps"), "form[action*=School]", [("school", "bare-bench")]);
+        var (response, _) = await shop.SendAsync(
+            await shop.GetAsync("/jobs/1009/steps"),
+            "form[action*=School]",
+            [("school", "bare-bench")]
+        );
         Assert.Equal("/jobs/1009/steps", response.Headers.Location!.ToString());
         var after = await shop.GetAsync("/jobs/1009");
         Assert.NotEqual(before, after.QuerySelector("#h-next")!.TextContent.Trim());
-        Assert.Contains("strip to the bench", after.QuerySelector("#next-panel")!.TextContent + after.QuerySelector("#next-panel [title]")!.GetAttribute("title"), StringComparison.Ordinal);
+        Assert.Contains(
+            "strip to the bench",
+            after.QuerySelector("#next-panel")!.TextContent + after.QuerySelector("#next-panel [title]")!.GetAttribute("title"),
+            StringComparison.Ordinal
+        );
     }
 
     [Fact]
@@ -62,7 +84,14 @@ public class ShopTests
         var rules = await RulesAsync(shop);
         Assert.Equal(("power-first", 30, 80.0), (rules.School.Id, rules.DrainSeconds, rules.Preferences.HourlyRate));
         Assert.Equal(Core.Planning.CmosClear.First, rules.Preferences.CmosClear);
-        foreach (var (field, value, words) in new[] { ("drainSeconds", "2", "5 to 300"), ("school", "astrology", "no order of work"), ("hourlyRate", "-1", "0 to 10,000") })
+        foreach (
+            var (field, value, words) in new[]
+            {
+                ("drainSeconds", "2", "5 to 300"),
+                ("school", "astrology", "no order of work"),
+                ("hourlyRate", "-1", "0 to 10,000"),
+            }
+        )
         {
             var (_, answer) = await shop.SendAsync(await shop.GetAsync("/shop"), WaysForm, [(field, value)]);
             Assert.Contains(words, answer.QuerySelector("[role=alert]")!.TextContent);

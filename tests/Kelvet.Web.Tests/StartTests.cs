@@ -36,9 +36,7 @@ public class StartTests
     public async Task A_start_that_was_killed_while_it_migrated_locks_nobody_out()
     {
         var folder = NewFolder();
-        using (await RunningServer.StartAsync(folder))
-        {
-        }
+        using (await RunningServer.StartAsync(folder)) { }
 
         await SqlAsync(folder, "INSERT OR REPLACE INTO __EFMigrationsLock (Id, Timestamp) VALUES (1, '2026-01-01 00:00:00+00:00')");
         var clock = Stopwatch.StartNew();
@@ -51,12 +49,19 @@ public class StartTests
     public async Task A_first_start_that_was_killed_while_the_file_was_made_is_gone_past()
     {
         var folder = NewFolder();
-        foreach (var left in new[] { "", "-wal", "-shm" }) await File.WriteAllBytesAsync(FileIn(folder) + left, []);
-        using (var server = await RunningServer.StartAsync(folder)) Assert.Equal(10, (await server.GetAsync("/?show=all")).QuerySelectorAll("tbody tr").Length);
+        foreach (var left in new[] { "", "-wal", "-shm" })
+            await File.WriteAllBytesAsync(FileIn(folder) + left, []);
+        using (var server = await RunningServer.StartAsync(folder))
+            Assert.Equal(10, (await server.GetAsync("/?show=all")).QuerySelectorAll("tbody tr").Length);
 
         // One that got as far as the lock and the empty history.
         var half = NewFolder();
-        await SqlAsync(half, "CREATE TABLE __EFMigrationsLock (Id INTEGER NOT NULL PRIMARY KEY, Timestamp TEXT NOT NULL); INSERT INTO __EFMigrationsLock VALUES (1, 'x'); CREATE TABLE __EFMigrationsHistory (MigrationId TEXT NOT NULL PRIMARY KEY, ProductVersion TEXT NOT NULL);");
+        await SqlAsync(
+            half,
+            "CREATE TABLE __EFMigrationsLock (Id INTEGER NOT NULL PRIMARY KEY, Timestamp TEXT NOT NULL); INSERT INTO "
+                + "__EFMigrationsLock VALUES (1, 'x'); CREATE TABLE __EFMigrationsHistory (MigrationId TEXT NOT NULL PRIMARY "
+                + "KEY, ProductVersion TEXT NOT NULL);"
+        );
         using var second = await RunningServer.StartAsync(half);
         Assert.Equal(10, (await second.GetAsync("/?show=all")).QuerySelectorAll("tbody tr").Length);
     }
@@ -65,35 +70,37 @@ public class StartTests
     public async Task A_database_of_a_newer_version_is_refused_in_one_line_and_left_as_it_is()
     {
         var folder = NewFolder();
-        using (await RunningServer.StartAsync(folder))
-        {
-        }
+        using (await RunningServer.StartAsync(folder)) { }
 
         await SqlAsync(folder, "INSERT INTO __EFMigrationsHistory VALUES ('20991231235959_Later', '11.0.0')");
         var (code, said) = await EndAsync(folder);
         Assert.Equal(1, code);
-        Assert.Contains("written by a newer version of Kelvet (20991231235959_Later)", Assert.Single(said.Split('\n'), l => !l.Contains("WebRootPath", StringComparison.Ordinal)));
+        Assert.Contains(
+            "written by a newer version of Kelvet (20991231235959_Later)",
+            Assert.Single(said.Split('\n'), l => !l.Contains("WebRootPath", StringComparison.Ordinal))
+        );
     }
 
     [Fact]
     public async Task A_start_that_cannot_read_its_readers_runs_says_so_and_ends_as_failed()
     {
         var folder = NewFolder();
-        using (await RunningServer.StartAsync(folder))
-        {
-        }
+        using (await RunningServer.StartAsync(folder)) { }
 
         await SqlAsync(folder, "DROP TABLE Readers");
         using var process = RunningServer.Launch("--data", folder, "--port", "0");
         string? line;
         while ((line = await process.StandardOutput.ReadLineAsync()) is not null && !line.Contains("is ready", StringComparison.Ordinal))
-        {
-        }
+        { }
 
         Assert.NotNull(line);
-        using (Process.Start("kill", $"-TERM {process.Id}")) await process.WaitForExitAsync();
+        using (Process.Start("kill", $"-TERM {process.Id}"))
+            await process.WaitForExitAsync();
         Assert.Equal(1, process.ExitCode);
-        Assert.Contains("readers of POST codes cannot be read", string.Concat(Directory.EnumerateFiles(Path.Combine(folder, "logs")).Select(File.ReadAllText)));
+        Assert.Contains(
+            "readers of POST codes cannot be read",
+            string.Concat(Directory.EnumerateFiles(Path.Combine(folder, "logs")).Select(File.ReadAllText))
+        );
     }
 
     [Fact]
@@ -106,7 +113,10 @@ public class StartTests
         using var client = new HttpClient();
         using var broken = await client.GetAsync(new Uri($"http://127.0.0.1:{server.Port}/jobs/new"));
         Assert.Equal(500, (int)broken.StatusCode);
-        var id = System.Text.RegularExpressions.Regex.Match(await broken.Content.ReadAsStringAsync(), "id=\"correlation\">([^<]+)<").Groups[1].Value;
+        var id = System
+            .Text.RegularExpressions.Regex.Match(await broken.Content.ReadAsStringAsync(), "id=\"correlation\">([^<]+)<")
+            .Groups[1]
+            .Value;
         server.Kill();
         var log = string.Concat(Directory.EnumerateFiles(Path.Combine(folder, "logs")).Select(File.ReadAllText));
         Assert.Contains(id, log);
@@ -119,13 +129,40 @@ public class StartTests
     public async Task Files_of_the_data_folder_are_their_owners_alone()
     {
         var folder = NewFolder();
-        File.SetUnixFileMode(folder, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute | UnixFileMode.GroupRead | UnixFileMode.OtherRead | UnixFileMode.OtherExecute);
+        File.SetUnixFileMode(
+            folder,
+            UnixFileMode.UserRead
+                | UnixFileMode.UserWrite
+                | UnixFileMode.UserExecute
+                | UnixFileMode.GroupRead
+                | UnixFileMode.OtherRead
+                | UnixFileMode.OtherExecute
+        );
         using var server = await RunningServer.StartAsync(folder);
         await server.RecordAsync("/jobs/1010", "4");
-        const UnixFileMode others = UnixFileMode.GroupRead | UnixFileMode.GroupWrite | UnixFileMode.GroupExecute | UnixFileMode.OtherRead | UnixFileMode.OtherWrite | UnixFileMode.OtherExecute;
+        const UnixFileMode others =
+            UnixFileMode.GroupRead
+            | UnixFileMode.GroupWrite
+            | UnixFileMode.GroupExecute
+            | UnixFileMode.OtherRead
+            | UnixFileMode.OtherWrite
+            | UnixFileMode.OtherExecute;
         foreach (var path in Directory.EnumerateFileSystemEntries(folder, "*", SearchOption.AllDirectories).Append(folder))
             Assert.Equal((UnixFileMode)0, File.GetUnixFileMode(path) & others);
     }
+
+    /// <summary>What a row of a table is known by.</summary>
+    private static string Telling(string table) =>
+        table switch
+        {
+            "Steps" => "Body",
+            "Photos" => "Jpeg",
+            "Captures" or "SignalTables" => "Text",
+            "Makers" => "Maker || Tables",
+            "Readers" => "Name || Address",
+            "Shelf" => "UnitJson",
+            _ => "Name",
+        };
 
     [Fact]
     public async Task A_database_of_the_first_edition_opens_and_keeps_everything()
@@ -136,14 +173,31 @@ public class StartTests
         {
             using var db = new SqliteConnection($"Data Source={file};Pooling=False");
             db.Open();
-            return new[] { "Steps", "Photos", "Captures", "SignalTables", "Makers", "Readers", "Shelf", "Technicians", "Timers", "Jobs" }.ToDictionary(t => t, t =>
+            return new[]
             {
-                using var command = db.CreateCommand();
-                command.CommandText = t == "Jobs"
-                    ? "SELECT group_concat(Number || Title || Customer || IntakeJson || OpenedAtUtc || ClosingWords || FoundUnits || ProvedModes || Power, '|') FROM (SELECT * FROM Jobs ORDER BY Id)"
-                    : $"SELECT count(*) || group_concat(hex(quote({(t switch { "Steps" => "Body", "Photos" => "Jpeg", "Captures" => "Text", "SignalTables" => "Text", "Makers" => "Maker || Tables", "Readers" => "Name || Address", "Shelf" => "UnitJson", "Technicians" => "Name", _ => "Name" })}))) FROM {t}";
-                return $"{command.ExecuteScalar()}";
-            });
+                "Steps",
+                "Photos",
+                "Captures",
+                "SignalTables",
+                "Makers",
+                "Readers",
+                "Shelf",
+                "Technicians",
+                "Timers",
+                "Jobs",
+            }.ToDictionary(
+                t => t,
+                t =>
+                {
+                    using var command = db.CreateCommand();
+                    command.CommandText =
+                        t == "Jobs"
+                            ? "SELECT group_concat(Number || Title || Customer || IntakeJson || OpenedAtUtc || ClosingWords "
+                                + "|| FoundUnits || ProvedModes || Power, '|') FROM (SELECT * FROM Jobs ORDER BY Id)"
+                            : $"SELECT count(*) || group_concat(hex(quote({Telling(t)}))) FROM {t}";
+                    return $"{command.ExecuteScalar()}";
+                }
+            );
         }
 
         var before = Content(FileIn(folder));
@@ -166,7 +220,8 @@ public class StartTests
             Assert.Equal(10, (await shop.GetAsync("/?show=all")).QuerySelectorAll("tbody tr").Length);
             for (var job = 1001; job <= 1010; job++)
             {
-                foreach (var path in new[] { "", "/log", "/steps", "/report", "/close", "/export" }) await shop.GetAsync($"/jobs/{job}{path}");
+                foreach (var path in new[] { "", "/log", "/steps", "/report", "/close", "/export" })
+                    await shop.GetAsync($"/jobs/{job}{path}");
             }
 
             await shop.RecordAsync("/jobs/1010", "4");
@@ -178,7 +233,8 @@ public class StartTests
     {
         var folder = NewFolder();
         var now = new DateTime(2026, 11, 26, 12, 0, 0, DateTimeKind.Utc);
-        for (var hours = 0; hours < 24 * 200; hours += 7) File.WriteAllText(Path.Combine(folder, $"kelvet-{now.AddHours(-hours):yyyyMMdd-HHmmss}.db"), "");
+        for (var hours = 0; hours < 24 * 200; hours += 7)
+            File.WriteAllText(Path.Combine(folder, $"kelvet-{now.AddHours(-hours):yyyyMMdd-HHmmss}.db"), "");
         File.WriteAllText(Path.Combine(folder, "kelvet-keepsake.db"), "");
         Database.Prune(folder, now);
         var kept = Directory.EnumerateFiles(folder).Select(f => Path.GetFileNameWithoutExtension(f)!).Order().ToArray();

@@ -136,11 +136,15 @@ public class StorageTests
         using var two = RunningServer.Launch("--data", Path.Combine(folder, "2"), "--demo", "--port", $"{port}");
         Process[] both = [one, two];
         await Task.WhenAny(both.Select(p => p.WaitForExitAsync()));
-        foreach (var running in both.Where(p => !p.HasExited)) running.Kill();
+        foreach (var running in both.Where(p => !p.HasExited))
+            running.Kill();
         foreach (var refused in both.Where(p => p.HasExited && p.ExitCode == 1))
         {
             // The built tests have no static files beside them, of which the server warns.
-            var said = (await refused.StandardError.ReadToEndAsync()).Trim().Split('\n').Where(l => !l.Contains("WebRootPath", StringComparison.Ordinal));
+            var said = (await refused.StandardError.ReadToEndAsync())
+                .Trim()
+                .Split('\n')
+                .Where(l => !l.Contains("WebRootPath", StringComparison.Ordinal));
             Assert.Equal($"Port {port} is taken by another program. Choose another with --port.", Assert.Single(said));
         }
 

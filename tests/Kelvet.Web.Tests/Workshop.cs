@@ -25,7 +25,10 @@ public sealed class Workshop : IAsyncDisposable
         Clock = clock;
         _app = app;
         Folder = folder;
-        _client = new HttpClient(new CookieHandler(app.GetTestServer().CreateHandler(), _cookies)) { BaseAddress = new Uri("http://localhost") };
+        _client = new HttpClient(new CookieHandler(app.GetTestServer().CreateHandler(), _cookies))
+        {
+            BaseAddress = new Uri("http://localhost"),
+        };
     }
 
     public string Folder { get; }
@@ -59,12 +62,18 @@ public sealed class Workshop : IAsyncDisposable
     {
         var folder = Directory.CreateTempSubdirectory("kelvet-made-").FullName;
         await using (await StartAsync(demo, folder, null))
-            return Database.Backup(Path.Combine(folder, Database.FileName), Directory.CreateTempSubdirectory("kelvet-copy-").FullName, TimeProvider.System);
+            return Database.Backup(
+                Path.Combine(folder, Database.FileName),
+                Directory.CreateTempSubdirectory("kelvet-copy-").FullName,
+                TimeProvider.System
+            );
     }
 
     private static async Task<Workshop> StartAsync(bool demo, string folder, Action<IServiceCollection>? also)
     {
-        var builder = WebApplication.CreateBuilder(new WebApplicationOptions { ApplicationName = "Kelvet.Web", ContentRootPath = AppContext.BaseDirectory });
+        var builder = WebApplication.CreateBuilder(
+            new WebApplicationOptions { ApplicationName = "Kelvet.Web", ContentRootPath = AppContext.BaseDirectory }
+        );
         builder.WebHost.UseTestServer();
         Server.AddServices(builder.Services, folder);
         var clock = new BenchClock();
@@ -95,7 +104,9 @@ public sealed class Workshop : IAsyncDisposable
 
     /// <summary>Records a note.</summary>
     public Task<DeskAnswer> NoteAsync(int job, string words) =>
-        WithDeskAsync((desk, rules) => desk.RecordWordsAsync(job, new NoteEntry(Guid.NewGuid()) { Note = words }, null, Attachments.None, rules));
+        WithDeskAsync(
+            (desk, rules) => desk.RecordWordsAsync(job, new NoteEntry(Guid.NewGuid()) { Note = words }, null, Attachments.None, rules)
+        );
 
     public async Task<IHtmlDocument> GetAsync(string path, HttpStatusCode expected = HttpStatusCode.OK)
     {
@@ -106,7 +117,12 @@ public sealed class Workshop : IAsyncDisposable
 
     /// <summary>Sends a form of a page as a browser would, with some fields changed and one button pressed.</summary>
     public async Task<(HttpResponseMessage Response, IHtmlDocument Page)> SendAsync(
-        IHtmlDocument page, string form, IEnumerable<(string Name, string Value)> fields, (string Name, string Value)? button = null, string? action = null)
+        IHtmlDocument page,
+        string form,
+        IEnumerable<(string Name, string Value)> fields,
+        (string Name, string Value)? button = null,
+        string? action = null
+    )
     {
         var element = (IHtmlFormElement)page.QuerySelector(form)!;
         var values = new List<KeyValuePair<string, string>>();
@@ -114,25 +130,34 @@ public sealed class Workshop : IAsyncDisposable
         foreach (var input in element.QuerySelectorAll("input, select, textarea"))
         {
             var name = input.GetAttribute("name");
-            if (name is null || changed.Contains(name)) continue;
-            if (input is IHtmlInputElement { Type: "checkbox", IsChecked: false }) continue;
-            values.Add(new(name, input switch
-            {
-                IHtmlInputElement i => i.Value,
-                IHtmlSelectElement s => s.Value ?? "",
-                _ => input.TextContent,
-            }));
+            if (name is null || changed.Contains(name))
+                continue;
+            if (input is IHtmlInputElement { Type: "checkbox", IsChecked: false })
+                continue;
+            values.Add(
+                new(
+                    name,
+                    input switch
+                    {
+                        IHtmlInputElement i => i.Value,
+                        IHtmlSelectElement s => s.Value ?? "",
+                        _ => input.TextContent,
+                    }
+                )
+            );
         }
 
         values.AddRange(changed.SelectMany(g => g.Select(v => new KeyValuePair<string, string>(g.Key, v))));
-        if (button is { } b) values.Add(new(b.Name, b.Value));
+        if (button is { } b)
+            values.Add(new(b.Name, b.Value));
         using var content = new FormUrlEncodedContent(values);
         var target = action ?? element.GetAttribute("action") ?? "";
         var response = await _client.PostAsync(new Uri(target, UriKind.Relative), content);
         return (response, await new HtmlParser().ParseDocumentAsync(await response.Content.ReadAsStringAsync()));
     }
 
-    /// <summary>Goes through the gate, so that how far a machine got can be recorded: off and drained where hands go in, then on, or started again.</summary>
+    /// <summary>Goes through the gate, so that how far a machine got can be recorded: off and drained where hands go in, then on,
+    /// or started again.</summary>
     public async Task StartAsync(string path)
     {
         var page = await GetAsync(path);
@@ -148,7 +173,11 @@ public sealed class Workshop : IAsyncDisposable
     }
 
     /// <summary>Starts the machine of a bench page and records how far it got.</summary>
-    public async Task<(HttpResponseMessage Response, IHtmlDocument Page)> RecordAsync(string path, string seen, params (string Name, string Value)[] fields)
+    public async Task<(HttpResponseMessage Response, IHtmlDocument Page)> RecordAsync(
+        string path,
+        string seen,
+        params (string Name, string Value)[] fields
+    )
     {
         await StartAsync(path);
         return await SendAsync(await GetAsync(path), "#record", fields, ("seen", seen));
@@ -166,11 +195,13 @@ public sealed class Workshop : IAsyncDisposable
     {
         protected override async Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, CancellationToken cancellationToken)
         {
-            if (cookies.GetCookieHeader(request.RequestUri!) is { Length: > 0 } header) request.Headers.Add("Cookie", header);
+            if (cookies.GetCookieHeader(request.RequestUri!) is { Length: > 0 } header)
+                request.Headers.Add("Cookie", header);
             var response = await base.SendAsync(request, cancellationToken);
             if (response.Headers.TryGetValues("Set-Cookie", out var set))
             {
-                foreach (var cookie in set) cookies.SetCookies(request.RequestUri!, cookie);
+                foreach (var cookie in set)
+                    cookies.SetCookies(request.RequestUri!, cookie);
             }
 
             return response;
@@ -207,9 +238,7 @@ public sealed class Notes : ILoggerProvider
 
     public ILogger CreateLogger(string categoryName) => new Writer(this, categoryName);
 
-    public void Dispose()
-    {
-    }
+    public void Dispose() { }
 
     private sealed class Writer(Notes notes, string category) : ILogger
     {
@@ -218,7 +247,15 @@ public sealed class Notes : ILoggerProvider
 
         public bool IsEnabled(LogLevel logLevel) => logLevel >= LogLevel.Information;
 
-        public void Log<TState>(LogLevel logLevel, EventId eventId, TState state, Exception? exception, Func<TState, Exception?, string> formatter) =>
-            notes._lines.Enqueue($"{logLevel} {category[(category.LastIndexOf('.') + 1)..]} {formatter(state, exception)} {exception?.Message}");
+        public void Log<TState>(
+            LogLevel logLevel,
+            EventId eventId,
+            TState state,
+            Exception? exception,
+            Func<TState, Exception?, string> formatter
+        ) =>
+            notes._lines.Enqueue(
+                $"{logLevel} {category[(category.LastIndexOf('.') + 1)..]} {formatter(state, exception)} {exception?.Message}"
+            );
     }
 }

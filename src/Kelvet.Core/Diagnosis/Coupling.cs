@@ -21,22 +21,28 @@ public static class Coupling
         for (var culprit = 0; culprit < faults.Length; culprit++)
         {
             var harms = faults[culprit].Mode.Harms;
-            if (harms.Count == 0) continue;
-            var ran = job.Trials.Select(t => t.Situation)
+            if (harms.Count == 0)
+                continue;
+            var ran = job
+                .Trials.Select(t => t.Situation)
                 .Append(Machines.Situation.AtIntake(job.Now.Parts, job.Intake.Received))
                 .Where(s => faults[culprit].Engaged(s) > 0)
-                .SelectMany(s => s.Now.At.Values).ToHashSet();
+                .SelectMany(s => s.Now.At.Values)
+                .ToHashSet();
             for (var victim = 0; victim < faults.Length; victim++)
             {
-                if (faults[victim].Unit.Id == faults[culprit].Unit.Id || !ran.Contains(faults[victim].Unit.Id)) continue;
-                if (!harms.TryGetValue(faults[victim].Mode.Id, out var added)) continue;
+                if (faults[victim].Unit.Id == faults[culprit].Unit.Id || !ran.Contains(faults[victim].Unit.Id))
+                    continue;
+                if (!harms.TryGetValue(faults[victim].Mode.Id, out var added))
+                    continue;
                 Couple(culprit, victim, (faults[victim].Odds + added) / faults[victim].Odds);
             }
         }
 
         for (var f = 1; f < faults.Length; f++)
         {
-            if (faults[f].ExcludesOutcomeOf(faults[f - 1])) Couple(f - 1, f, 0);
+            if (faults[f].ExcludesOutcomeOf(faults[f - 1]))
+                Couple(f - 1, f, 0);
         }
 
         return coupling;
@@ -51,5 +57,7 @@ public static class Coupling
 
     /// <summary>Whether two couplings are equal.</summary>
     public static bool Same(double[][]? a, double[][]? b) =>
-        a is null || b is null ? a is null && b is null : a.Length == b.Length && a.Zip(b).All(rows => rows.First.AsSpan().SequenceEqual(rows.Second));
+        a is null || b is null
+            ? a is null && b is null
+            : a.Length == b.Length && a.Zip(b).All(rows => rows.First.AsSpan().SequenceEqual(rows.Second));
 }

@@ -23,7 +23,14 @@ public sealed class Inference
     private const double LeastHypothesis = 1e-8;
     private const int MostHypotheses = 6000;
 
-    private Inference(BenchJob job, Atlas atlas, ImmutableArray<Fault> faults, double[][]? coupling, ImmutableArray<EvidencePiece> evidence, Posterior posterior)
+    private Inference(
+        BenchJob job,
+        Atlas atlas,
+        ImmutableArray<Fault> faults,
+        double[][]? coupling,
+        ImmutableArray<EvidencePiece> evidence,
+        Posterior posterior
+    )
     {
         Job = job;
         Atlas = atlas;
@@ -42,7 +49,14 @@ public sealed class Inference
         var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts);
         var coupling = Diagnosis.Coupling.Of(job, faults);
         var evidence = EvidenceOf(job, atlas, faults);
-        return new Inference(job, atlas, faults, coupling, evidence, Posterior.Of([.. faults.Select(f => f.Odds)], [.. evidence.Select(e => e.Column)], coupling));
+        return new Inference(
+            job,
+            atlas,
+            faults,
+            coupling,
+            evidence,
+            Posterior.Of([.. faults.Select(f => f.Odds)], [.. evidence.Select(e => e.Column)], coupling)
+        );
     }
 
     /// <summary>
@@ -51,11 +65,16 @@ public sealed class Inference
     public Inference After(Entry entry)
     {
         var longer = Job.Append(entry);
-        if (entry is not (TrialEntry or FindingEntry or ElsewhereEntry or ClaimEntry) || longer.Trials.Length + longer.Testimonies.Length != Job.Trials.Length + Job.Testimonies.Length + 1)
+        if (
+            entry is not (TrialEntry or FindingEntry or ElsewhereEntry or ClaimEntry)
+            || longer.Trials.Length + longer.Testimonies.Length != Job.Trials.Length + Job.Testimonies.Length + 1
+        )
             return Of(longer, Atlas);
-        if (Faults.Any(f => f.IsToBeSplit(longer.Now))) return Of(longer, Atlas);
+        if (Faults.Any(f => f.IsToBeSplit(longer.Now)))
+            return Of(longer, Atlas);
         var coupling = Diagnosis.Coupling.Of(longer, Faults);
-        if (!Diagnosis.Coupling.Same(coupling, Coupling)) return Of(longer, Atlas);
+        if (!Diagnosis.Coupling.Same(coupling, Coupling))
+            return Of(longer, Atlas);
         var added = entry is TrialEntry ? PieceOf(longer.Trials[^1], Faults, Atlas) : PieceOf(longer.Testimonies[^1], Faults, Atlas);
         return added is null
             ? new Inference(longer, Atlas, Faults, Coupling, Evidence, Posterior)
@@ -112,7 +131,15 @@ public sealed class Inference
         if (job.Intake.Reported is { } reported)
         {
             var received = Situation.AtIntake(job.Now.Parts, AtTheCustomers(job));
-            pieces.Add(new EvidencePiece(0, 0, null, null, EvidenceColumn.OfTrial(faults, received, Ceiling.Of(received), reported, atlas.ReportedSlip)));
+            pieces.Add(
+                new EvidencePiece(
+                    0,
+                    0,
+                    null,
+                    null,
+                    EvidenceColumn.OfTrial(faults, received, Ceiling.Of(received), reported, atlas.ReportedSlip)
+                )
+            );
         }
 
         pieces.AddRange(job.Trials.Select(t => PieceOf(t, faults, atlas)));
@@ -131,12 +158,15 @@ public sealed class Inference
         new(trial.Number, trial.Position, trial, null, EvidenceColumn.OfTrial(faults, trial, atlas));
 
     private static EvidencePiece? PieceOf(Testimony testimony, ImmutableArray<Fault> faults, Atlas atlas) =>
-        EvidenceColumn.OfTestimony(faults, testimony, atlas) is { } column ? new EvidencePiece(testimony.Number, testimony.Position, null, testimony, column) : null;
+        EvidenceColumn.OfTestimony(faults, testimony, atlas) is { } column
+            ? new EvidencePiece(testimony.Number, testimony.Position, null, testimony, column)
+            : null;
 
     private double[] EngagedIn(Situation situation)
     {
         var engaged = new double[Faults.Length];
-        for (var f = 0; f < engaged.Length; f++) engaged[f] = Faults[f].Engaged(situation);
+        for (var f = 0; f < engaged.Length; f++)
+            engaged[f] = Faults[f].Engaged(situation);
         return engaged;
     }
 }

@@ -32,7 +32,8 @@ public static class MinimalSets
                 foreach (var member in conflict)
                 {
                     var longer = set.Add(member);
-                    if (!hitting.Exists(h => h.IsSubsetOf(longer)) && !extended.Exists(e => e.IsSubsetOf(longer))) extended.Add(longer);
+                    if (!hitting.Exists(h => h.IsSubsetOf(longer)) && !extended.Exists(e => e.IsSubsetOf(longer)))
+                        extended.Add(longer);
                 }
             }
 

@@ -39,7 +39,15 @@ public sealed class Posterior
     private readonly double[] _weights;
     private readonly double[] _bySize;
 
-    private Posterior(double[] odds, double[][]? coupling, ImmutableArray<EvidenceColumn> evidence, int[] busy, int[] idle, Layout layout, double[] weights)
+    private Posterior(
+        double[] odds,
+        double[][]? coupling,
+        ImmutableArray<EvidenceColumn> evidence,
+        int[] busy,
+        int[] idle,
+        Layout layout,
+        double[] weights
+    )
     {
         _odds = odds;
         _coupling = coupling;
@@ -50,7 +58,8 @@ public sealed class Posterior
         _weights = weights;
         _bySize = new double[MostFaults + 1];
         _bySize[0] = weights[0];
-        foreach (var row in layout.Rows) _bySize[row.Size] += SumOf(weights.AsSpan(row.Offset, row.Length));
+        foreach (var row in layout.Rows)
+            _bySize[row.Size] += SumOf(weights.AsSpan(row.Offset, row.Length));
         IdleSums = ElementarySums(idle.Select(f => odds[f]));
         Total = Enumerable.Range(0, MostFaults + 1).Sum(m => _bySize[m] * Tail(IdleSums, m));
     }
@@ -78,16 +87,19 @@ public sealed class Posterior
     {
         double[] o = [.. odds];
         var isBusy = new bool[o.Length];
-        foreach (var column in evidence) column.MarkTouched(isBusy);
+        foreach (var column in evidence)
+            column.MarkTouched(isBusy);
         for (var i = 0; coupling is not null && i < o.Length; i++)
         {
-            for (var j = 0; j < o.Length && !isBusy[i]; j++) isBusy[i] = coupling[i][j] != 1;
+            for (var j = 0; j < o.Length && !isBusy[i]; j++)
+                isBusy[i] = coupling[i][j] != 1;
         }
 
         int[] busy = [.. Enumerable.Range(0, o.Length).Where(f => isBusy[f])];
         int[] idle = [.. Enumerable.Range(0, o.Length).Where(f => !isBusy[f])];
         ImmutableArray<EvidenceColumn> pieces = [.. evidence];
-        if (busy.Length <= MostInTriples) return Weighed(o, coupling, pieces, busy, idle, new Layout(busy.Length, busy.Length));
+        if (busy.Length <= MostInTriples)
+            return Weighed(o, coupling, pieces, busy, idle, new Layout(busy.Length, busy.Length));
 
         // Likeliest first, so that sets of three are formed from a head of the list.
         var small = Weighed(o, coupling, pieces, busy, idle, new Layout(busy.Length, 0));
@@ -97,10 +109,20 @@ public sealed class Posterior
         var result = Weighed(o, coupling, pieces, ranked, idle, new Layout(busy.Length, MostInTriples));
         var counts = result.CountDistribution();
         var outside = ranked.Skip(MostInTriples).Sum(f => marginals[f]);
-        return new Posterior(o, coupling, pieces, ranked, idle, result._layout, result._weights) { LeftOut = Math.Min(1, outside * counts[3] / Math.Max(counts[2], 1e-12)) };
+        return new Posterior(o, coupling, pieces, ranked, idle, result._layout, result._weights)
+        {
+            LeftOut = Math.Min(1, outside * counts[3] / Math.Max(counts[2], 1e-12)),
+        };
     }
 
-    private static Posterior Weighed(double[] odds, double[][]? coupling, ImmutableArray<EvidenceColumn> evidence, int[] busy, int[] idle, Layout layout)
+    private static Posterior Weighed(
+        double[] odds,
+        double[][]? coupling,
+        ImmutableArray<EvidenceColumn> evidence,
+        int[] busy,
+        int[] idle,
+        Layout layout
+    )
     {
         var weights = Priors(odds, coupling, busy, layout);
         for (var from = 0; from < evidence.Length; from += RescaleEvery)
@@ -117,10 +139,12 @@ public sealed class Posterior
     {
         var touched = new bool[_odds.Length];
         evidence.MarkTouched(touched);
-        if (_idle.Any(f => touched[f])) return Of(_odds, _evidence.Add(evidence), _coupling);
+        if (_idle.Any(f => touched[f]))
+            return Of(_odds, _evidence.Add(evidence), _coupling);
         var weights = (double[])_weights.Clone();
         Multiply(weights, _layout, [evidence.Only(_busy)]);
-        if (_evidence.Length % (RescaleEvery / 4) == 0) Rescale(weights);
+        if (_evidence.Length % (RescaleEvery / 4) == 0)
+            Rescale(weights);
         return new Posterior(_odds, _coupling, _evidence.Add(evidence), _busy, _idle, _layout, weights) { LeftOut = LeftOut };
     }
 
@@ -140,7 +164,8 @@ public sealed class Posterior
     public double[] Marginals(IReadOnlyList<int> groupOf, int groups)
     {
         var with = new double[MostFaults + 1][];
-        for (var m = 0; m <= MostFaults; m++) with[m] = new double[groups];
+        for (var m = 0; m <= MostFaults; m++)
+            with[m] = new double[groups];
         int[] g = [.. _busy.Select(f => groupOf[f])];
         foreach (var row in _layout.Rows)
         {
@@ -155,11 +180,14 @@ public sealed class Posterior
                 var w = weights[x];
                 rowSum += w;
                 var last = members[x];
-                if (last != first && last != second) sums[last] += w;
+                if (last != first && last != second)
+                    sums[last] += w;
             }
 
-            if (first >= 0) sums[first] += rowSum;
-            if (second >= 0 && second != first) sums[second] += rowSum;
+            if (first >= 0)
+                sums[first] += rowSum;
+            if (second >= 0 && second != first)
+                sums[second] += rowSum;
         }
 
         // The complement: sets of busy faults without the group, with idle faults outside the group.
@@ -169,21 +197,24 @@ public sealed class Posterior
         {
             var idle = idleIn.Contains(i) ? ElementarySums(_idle.Where(f => groupOf[f] != i).Select(f => _odds[f])) : IdleSums;
             var without = 0.0;
-            for (var m = 0; m <= MostFaults; m++) without += Math.Max(0, _bySize[m] - with[m][i]) * Tail(idle, m);
+            for (var m = 0; m <= MostFaults; m++)
+                without += Math.Max(0, _bySize[m] - with[m][i]) * Tail(idle, m);
             result[i] = Math.Clamp(1 - (without / Total), 0, 1);
         }
 
         return result;
     }
 
-    /// <summary>The likeliest sets, likeliest first. Sets with an idle fault are those of the likeliest others, and one idle fault.</summary>
+    /// <summary>The likeliest sets, likeliest first. Sets with an idle fault are those of the likeliest others, and one idle
+    /// fault.</summary>
     /// <param name="least">Sets below this probability are left out.</param>
     /// <param name="most">At most so many.</param>
     public ImmutableArray<Hypothesis> Leading(double least, int most)
     {
         var found = new List<(double Weight, int I, int J, int K)>();
         var floor = least * Total;
-        if (_weights[0] >= floor) found.Add((_weights[0], -1, -1, -1));
+        if (_weights[0] >= floor)
+            found.Add((_weights[0], -1, -1, -1));
         var floors = new Vector<double>(floor);
         foreach (var row in _layout.Rows)
         {
@@ -196,7 +227,8 @@ public sealed class Posterior
                     continue;
                 }
 
-                if (weights[x] >= floor) found.Add((weights[x], row.I, row.J, row.First + x));
+                if (weights[x] >= floor)
+                    found.Add((weights[x], row.I, row.J, row.First + x));
             }
         }
 
@@ -206,13 +238,15 @@ public sealed class Posterior
             for (var h = 0; h < withOne && found[h].K < _busy.Length; h++)
             {
                 var (weight, i, j, k) = found[h];
-                if (j < 0 && weight * _odds[f] >= floor) found.Add((weight * _odds[f], i, k, _busy.Length + f));
+                if (j < 0 && weight * _odds[f] >= floor)
+                    found.Add((weight * _odds[f], i, k, _busy.Length + f));
             }
         }
 
         var keys = new double[found.Count];
         var order = new int[found.Count];
-        for (var h = 0; h < keys.Length; h++) (keys[h], order[h]) = (-found[h].Weight, h);
+        for (var h = 0; h < keys.Length; h++)
+            (keys[h], order[h]) = (-found[h].Weight, h);
         Array.Sort(keys, order);
         var leading = ImmutableArray.CreateBuilder<Hypothesis>(Math.Min(most, order.Length));
         for (var h = 0; h < leading.Capacity; h++)
@@ -226,9 +260,14 @@ public sealed class Posterior
         ImmutableArray<int> Members(int i, int j, int k)
         {
             // A set of two is laid out as (first, none, last), or as (none, first, idle) with an idle fault worked in.
-            if (k < 0) return [];
-            if (i < 0 && j < 0) return [Fault(k)];
-            int[] members = i < 0 ? [Fault(j), Fault(k)] : j < 0 ? [Fault(i), Fault(k)] : [Fault(i), Fault(j), Fault(k)];
+            if (k < 0)
+                return [];
+            if (i < 0 && j < 0)
+                return [Fault(k)];
+            int[] members =
+                i < 0 ? [Fault(j), Fault(k)]
+                : j < 0 ? [Fault(i), Fault(k)]
+                : [Fault(i), Fault(j), Fault(k)];
             Array.Sort(members);
             return ImmutableCollectionsMarshal.AsImmutableArray(members);
         }
@@ -239,7 +278,8 @@ public sealed class Posterior
     /// <summary>A run of sets that share all but their last member, which runs over the busy faults from First on.</summary>
     private readonly record struct Row(int Size, int Offset, int First, int Length, int I, int J);
 
-    /// <summary>Where each set lies: singles, then pairs by their first member, then triples of the first so many faults by their first two.</summary>
+    /// <summary>Where each set lies: singles, then pairs by their first member, then triples of the first so many faults by their
+    /// first two.</summary>
     private sealed class Layout
     {
         public Layout(int faults, int inTriples)
@@ -247,10 +287,12 @@ public sealed class Posterior
             var rows = new List<Row>();
             var offset = 1;
             Add(1, 0, faults, -1, -1);
-            for (var i = 0; i < faults; i++) Add(2, i + 1, faults, i, -1);
+            for (var i = 0; i < faults; i++)
+                Add(2, i + 1, faults, i, -1);
             for (var i = 0; i < inTriples; i++)
             {
-                for (var j = i + 1; j < inTriples; j++) Add(3, j + 1, inTriples, i, j);
+                for (var j = i + 1; j < inTriples; j++)
+                    Add(3, j + 1, inTriples, i, j);
             }
 
             Rows = [.. rows];
@@ -258,7 +300,8 @@ public sealed class Posterior
 
             void Add(int size, int first, int end, int i, int j)
             {
-                if (first >= end) return;
+                if (first >= end)
+                    return;
                 rows.Add(new Row(size, offset, first, end - first, i, j));
                 offset += end - first;
             }
@@ -282,8 +325,10 @@ public sealed class Posterior
             {
                 var last = busy[row.First + x];
                 var weight = head * odds[last];
-                if (coupling is not null && i >= 0) weight *= coupling[i][last];
-                if (coupling is not null && j >= 0) weight *= coupling[j][last];
+                if (coupling is not null && i >= 0)
+                    weight *= coupling[i][last];
+                if (coupling is not null && j >= 0)
+                    weight *= coupling[j][last];
                 weights[row.Offset + x] = weight;
             }
         }
@@ -293,13 +338,17 @@ public sealed class Posterior
 
     private static void Multiply(double[] weights, Layout layout, EvidenceColumn[] columns)
     {
-        foreach (var c in columns) weights[0] *= c.Likelihood([]);
+        foreach (var c in columns)
+            weights[0] *= c.Likelihood([]);
         foreach (var row in layout.Rows)
         {
             var w = weights.AsSpan(row.Offset, row.Length);
             foreach (var c in columns)
             {
-                double headA = c.A0 * c.Scale, headB = c.B0 * c.Scale, headN = c.N0, headD = c.D0;
+                double headA = c.A0 * c.Scale,
+                    headB = c.B0 * c.Scale,
+                    headN = c.N0,
+                    headD = c.D0;
                 if (row.I >= 0)
                 {
                     headA *= c.A[row.I];
@@ -327,7 +376,18 @@ public sealed class Posterior
                 if (c.N is null)
                     Sweep(w, a, b, headA, headB, c.Offset);
                 else
-                    Sweep(w, a, b, c.N.AsSpan(row.First, row.Length), c.D!.AsSpan(row.First, row.Length), headA, headB, c.Offset, headN, headD);
+                    Sweep(
+                        w,
+                        a,
+                        b,
+                        c.N.AsSpan(row.First, row.Length),
+                        c.D!.AsSpan(row.First, row.Length),
+                        headA,
+                        headB,
+                        c.Offset,
+                        headN,
+                        headD
+                    );
             }
         }
     }
@@ -339,13 +399,24 @@ public sealed class Posterior
         var av = MemoryMarshal.Cast<double, Vector<double>>(a[..wide]);
         var bv = MemoryMarshal.Cast<double, Vector<double>>(b[..wide]);
         var offsets = new Vector<double>(offset);
-        for (var x = 0; x < wv.Length; x++) wv[x] *= (av[x] * headA) - (bv[x] * headB) + offsets;
-        for (var x = wide; x < w.Length; x++) w[x] *= (a[x] * headA) - (b[x] * headB) + offset;
+        for (var x = 0; x < wv.Length; x++)
+            wv[x] *= (av[x] * headA) - (bv[x] * headB) + offsets;
+        for (var x = wide; x < w.Length; x++)
+            w[x] *= (a[x] * headA) - (b[x] * headB) + offset;
     }
 
     private static void Sweep(
-        Span<double> w, ReadOnlySpan<double> a, ReadOnlySpan<double> b, ReadOnlySpan<double> n, ReadOnlySpan<double> d,
-        double headA, double headB, double offset, double headN, double headD)
+        Span<double> w,
+        ReadOnlySpan<double> a,
+        ReadOnlySpan<double> b,
+        ReadOnlySpan<double> n,
+        ReadOnlySpan<double> d,
+        double headA,
+        double headB,
+        double offset,
+        double headN,
+        double headD
+    )
     {
         for (var x = 0; x < w.Length; x++)
             w[x] *= ((a[x] * headA) - (b[x] * headB) + offset) * ((n[x] + headN) / (d[x] + headD));
@@ -358,7 +429,8 @@ public sealed class Posterior
         sums[0] = 1;
         foreach (var v in values)
         {
-            for (var k = MostFaults; k >= 1; k--) sums[k] += v * sums[k - 1];
+            for (var k = MostFaults; k >= 1; k--)
+                sums[k] += v * sums[k - 1];
         }
 
         return sums;
@@ -368,7 +440,8 @@ public sealed class Posterior
     private static double Tail(double[] sums, int members)
     {
         var tail = 0.0;
-        for (var k = 0; k <= MostFaults - members; k++) tail += sums[k];
+        for (var k = 0; k <= MostFaults - members; k++)
+            tail += sums[k];
         return tail;
     }
 
@@ -376,9 +449,11 @@ public sealed class Posterior
     {
         var wide = values.Length - (values.Length % Vector<double>.Count);
         var sums = Vector<double>.Zero;
-        foreach (var v in MemoryMarshal.Cast<double, Vector<double>>(values[..wide])) sums += v;
+        foreach (var v in MemoryMarshal.Cast<double, Vector<double>>(values[..wide]))
+            sums += v;
         var sum = Vector.Sum(sums);
-        for (var x = wide; x < values.Length; x++) sum += values[x];
+        for (var x = wide; x < values.Length; x++)
+            sum += values[x];
         return sum;
     }
 
@@ -386,8 +461,11 @@ public sealed class Posterior
     {
         var top = weights.Max();
         if (!(top > 0))
-            throw new InvalidOperationException("No set of faults explains the log: every likelihood must be above 0, which a slip above 0 ensures.");
+            throw new InvalidOperationException(
+                "No set of faults explains the log: every likelihood must be above 0, which a slip above 0 ensures."
+            );
         var scale = 1 / top;
-        for (var i = 0; i < weights.Length; i++) weights[i] *= scale;
+        for (var i = 0; i < weights.Length; i++)
+            weights[i] *= scale;
     }
 }

@@ -57,7 +57,13 @@ public sealed class EvidenceColumn
     /// <param name="slip">Chance, 0 to 1, that the observation is worthless.</param>
     /// <param name="stall">Where indicators say that start-up stalled; null when they say nothing.</param>
     public static EvidenceColumn OfTrial(
-        IReadOnlyList<Fault> faults, Situation situation, Ceiling ceiling, StageRange seen, double slip, StallSignal? stall = null)
+        IReadOnlyList<Fault> faults,
+        Situation situation,
+        Ceiling ceiling,
+        StageRange seen,
+        double slip,
+        StallSignal? stall = null
+    )
     {
         var n = faults.Count;
         var a = new double[n];
@@ -73,7 +79,8 @@ public sealed class EvidenceColumn
             var reach = faults[f].Mode.Reach;
             a[f] = TrialModel.Past(engaged, reach[low]);
             b[f] = above < BootStages.Count ? TrialModel.Past(engaged, reach[above]) : a[f];
-            if (!pointed) continue;
+            if (!pointed)
+                continue;
             var stopped = engaged * (reach[low] - reach[Math.Min(above, BootStages.Count - 1)]);
             denominators![f] = stopped;
             numerators![f] = stopped * Expected(faults[f].Mode.Stall, stall!);
@@ -94,16 +101,24 @@ public sealed class EvidenceColumn
 
     /// <summary>A trial from the log, with what the atlas's tables make of its lights, codes and beeps.</summary>
     public static EvidenceColumn OfTrial(IReadOnlyList<Fault> faults, Trial trial, Atlas atlas) =>
-        OfTrial(faults, trial.Situation, trial.Ceiling, trial.Seen, atlas.Slip, SignalEvidence.Of(trial.Entry, trial.Situation.Board, atlas.Signals));
+        OfTrial(
+            faults,
+            trial.Situation,
+            trial.Ceiling,
+            trial.Seen,
+            atlas.Slip,
+            SignalEvidence.Of(trial.Entry, trial.Situation.Board, atlas.Signals)
+        );
 
     /// <summary>A finding, claim or try elsewhere from the log; null when the atlas does not know the check.</summary>
-    public static EvidenceColumn? OfTestimony(IReadOnlyList<Fault> faults, Testimony testimony, Atlas atlas) => testimony.Entry switch
-    {
-        FindingEntry f => atlas.Check(f.Check) is { } check ? OfCheck(faults, check, f.Unit, testimony.Situation, f.Found) : null,
-        ClaimEntry c => OfTrial(faults, testimony.Situation, Ceiling.Of(testimony.Situation), c.Seen, atlas.ReportedSlip),
-        ElsewhereEntry e => OfElsewhere(faults, e.Unit, e.Worked),
-        _ => null,
-    };
+    public static EvidenceColumn? OfTestimony(IReadOnlyList<Fault> faults, Testimony testimony, Atlas atlas) =>
+        testimony.Entry switch
+        {
+            FindingEntry f => atlas.Check(f.Check) is { } check ? OfCheck(faults, check, f.Unit, testimony.Situation, f.Found) : null,
+            ClaimEntry c => OfTrial(faults, testimony.Situation, Ceiling.Of(testimony.Situation), c.Seen, atlas.ReportedSlip),
+            ElsewhereEntry e => OfElsewhere(faults, e.Unit, e.Worked),
+            _ => null,
+        };
 
     /// <summary>
     /// Something that is seen when any one of its causes brings it about, or by chance (noisy OR).
@@ -131,8 +146,8 @@ public sealed class EvidenceColumn
     /// <param name="unit">The unit that was looked at.</param>
     /// <param name="situation">The machine at that moment.</param>
     /// <param name="found">Whether the finding was there.</param>
-    public static EvidenceColumn OfCheck(IReadOnlyList<Fault> faults, Check check, UnitId unit, Situation situation, bool found) => OfFinding(
-        [.. faults.Select(f => Sensitivity(f, check, unit, situation))], check.Leak, found ? 1 : 0, found ? 0 : 1);
+    public static EvidenceColumn OfCheck(IReadOnlyList<Fault> faults, Check check, UnitId unit, Situation situation, bool found) =>
+        OfFinding([.. faults.Select(f => Sensitivity(f, check, unit, situation))], check.Leak, found ? 1 : 0, found ? 0 : 1);
 
     /// <summary>
     /// Chance that a check finds a fault: the atlas's sensitivity while the fault is not dealt with. Modes of another
@@ -140,22 +155,32 @@ public sealed class EvidenceColumn
     /// </summary>
     public static double Sensitivity(Fault fault, Check check, UnitId unit, Situation situation)
     {
-        if (!check.Shows.TryGetValue(fault.Mode.Id, out var shows)) return 0;
+        if (!check.Shows.TryGetValue(fault.Mode.Id, out var shows))
+            return 0;
         var own = fault.Unit.Id == unit;
-        if (!own && (fault.Unit.Kind == check.On || !situation.Now.Has(fault.Unit.Id))) return 0;
-        if (!check.Powered) return fault.DealtWith(situation) ? 0 : shows;
+        if (!own && (fault.Unit.Kind == check.On || !situation.Now.Has(fault.Unit.Id)))
+            return 0;
+        if (!check.Powered)
+            return fault.DealtWith(situation) ? 0 : shows;
 
         // At its own plug a supply is tried apart from the machine; otherwise what does not act does not show.
         var engaged = fault.Engaged(situation);
-        return engaged > 0 ? shows * Math.Max(engaged, 0.7) : own ? shows : 0;
+        return engaged > 0 ? shows * Math.Max(engaged, 0.7)
+            : own ? shows
+            : 0;
     }
 
     /// <summary>A unit tried in a machine that is known good.</summary>
     /// <param name="faults">All faults of the job.</param>
     /// <param name="unit">The unit.</param>
     /// <param name="worked">Whether that machine ran.</param>
-    public static EvidenceColumn OfElsewhere(IReadOnlyList<Fault> faults, UnitId unit, bool worked) => OfFinding(
-        [.. faults.Select(f => f.Unit.Id == unit && f.Mode.Cure == Cure.Replace ? Travels(f) : 0)], ElsewhereLeak, worked ? 0 : 1, worked ? 1 : 0);
+    public static EvidenceColumn OfElsewhere(IReadOnlyList<Fault> faults, UnitId unit, bool worked) =>
+        OfFinding(
+            [.. faults.Select(f => f.Unit.Id == unit && f.Mode.Cure == Cure.Replace ? Travels(f) : 0)],
+            ElsewhereLeak,
+            worked ? 0 : 1,
+            worked ? 1 : 0
+        );
 
     /// <summary>Chance that a try in another machine fails for another reason. Bench judgement.</summary>
     private const double ElsewhereLeak = 0.03;
@@ -166,14 +191,16 @@ public sealed class EvidenceColumn
     private static double Expected(ImmutableArray<double> stall, StallSignal signal)
     {
         var sum = 0.0;
-        for (var d = 0; d < stall.Length; d++) sum += stall[d] * signal.Likelihoods[d];
+        for (var d = 0; d < stall.Length; d++)
+            sum += stall[d] * signal.Likelihoods[d];
         return sum;
     }
 
     /// <summary>Marks the faults that this evidence says anything about.</summary>
     public void MarkTouched(bool[] touched)
     {
-        for (var f = 0; f < touched.Length; f++) touched[f] |= A[f] != 1 || B[f] != 1 || (D is not null && D[f] != 0);
+        for (var f = 0; f < touched.Length; f++)
+            touched[f] |= A[f] != 1 || B[f] != 1 || (D is not null && D[f] != 0);
     }
 
     /// <summary>The same evidence about some of the faults alone, in the given order.</summary>
@@ -194,7 +221,8 @@ public sealed class EvidenceColumn
         double[] Pick(double[] values)
         {
             var picked = new double[faults.Length];
-            for (var f = 0; f < picked.Length; f++) picked[f] = values[faults[f]];
+            for (var f = 0; f < picked.Length; f++)
+                picked[f] = values[faults[f]];
             return picked;
         }
     }
@@ -202,7 +230,8 @@ public sealed class EvidenceColumn
     /// <summary>The part of the likelihood that is not put down to a slip, stall evidence left aside.</summary>
     public double Explained(ReadOnlySpan<int> set)
     {
-        double a = A0, b = B0;
+        double a = A0,
+            b = B0;
         foreach (var f in set)
         {
             a *= A[f];
@@ -215,12 +244,16 @@ public sealed class EvidenceColumn
     /// <summary>Likelihood of this evidence if exactly these faults are present.</summary>
     public double Likelihood(ReadOnlySpan<int> set)
     {
-        double a = A0, b = B0, numerator = N0, denominator = D0;
+        double a = A0,
+            b = B0,
+            numerator = N0,
+            denominator = D0;
         foreach (var f in set)
         {
             a *= A[f];
             b *= B[f];
-            if (N is null) continue;
+            if (N is null)
+                continue;
             numerator += N[f];
             denominator += D![f];
         }

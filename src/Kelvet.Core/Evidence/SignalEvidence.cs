@@ -11,22 +11,31 @@ public enum SignalReading
 {
     /// <summary>The code stood.</summary>
     Stood,
+
     /// <summary>The code still changed: seen in passing.</summary>
     StillChanging,
+
     /// <summary>The code came round again and again.</summary>
     RoundAndRound,
+
     /// <summary>A dark display with nothing before it: nothing runs, or no reader is fitted.</summary>
     NothingRuns,
+
     /// <summary>A dark display after other codes: the firmware has handed over.</summary>
     HandedOver,
+
     /// <summary>Beeps.</summary>
     Heard,
+
     /// <summary>Lights that a table lists.</summary>
     Seen,
+
     /// <summary>A sequence of lights that no table lists: its last.</summary>
     LastLight,
+
     /// <summary>The same, before all went dark.</summary>
     LastLightThenDark,
+
     /// <summary>Not a code that tables list.</summary>
     NoCode,
 }
@@ -44,7 +53,8 @@ public sealed record SignalSaying(SignalAnswer Answer, StallSignal? Weighed, Sig
 /// </summary>
 public static class SignalEvidence
 {
-    /// <summary>Most that all signals of one start may favour one domain over another: a little more than one plain indicator. Bench judgement.</summary>
+    /// <summary>Most that all signals of one start may favour one domain over another: a little more than one plain indicator.
+    /// Bench judgement.</summary>
     public const double MostRatio = 40;
 
     /// <summary>Added uncertainty where the family is not known, and for a row that is doubtful. Bench judgement.</summary>
@@ -57,7 +67,8 @@ public static class SignalEvidence
     /// <summary>How far a passed code speaks against its own domain: start-up went on after it. Bench judgement.</summary>
     private const double PassedAgainst = 0.35;
 
-    /// <summary>A dark or silent code display: nothing runs, or nothing is fitted. In the order of <see cref="StallDomain"/>. Bench judgement.</summary>
+    /// <summary>A dark or silent code display: nothing runs, or nothing is fitted. In the order of <see cref="StallDomain"/>. Bench
+    /// judgement.</summary>
     private static readonly StallSignal Silence = new([0.6, 0.5, 0.15, 0.06, 0.06, 0.15]);
 
     /// <summary>A silent display after other codes: handed over.</summary>
@@ -81,9 +92,12 @@ public static class SignalEvidence
     {
         var family = library.FamilyOf(board);
         var sayings = ImmutableArray.CreateBuilder<SignalSaying>();
-        if (signs.Code.Length > 0) sayings.Add(OfCode(signs, family, library));
-        if (SignalText.Of(SignalKind.Beeps, signs.Beeps) is { } beeps) sayings.Add(OfOther(library.Ask(SignalKind.Beeps, beeps, family), SignalReading.Heard, signs.BeepsSure));
-        if (signs.Lights.Length > 0 && OfLights(signs.Lights, family, library) is { } lights) sayings.Add(lights);
+        if (signs.Code.Length > 0)
+            sayings.Add(OfCode(signs, family, library));
+        if (SignalText.Of(SignalKind.Beeps, signs.Beeps) is { } beeps)
+            sayings.Add(OfOther(library.Ask(SignalKind.Beeps, beeps, family), SignalReading.Heard, signs.BeepsSure));
+        if (signs.Lights.Length > 0 && OfLights(signs.Lights, family, library) is { } lights)
+            sayings.Add(lights);
         return sayings.ToImmutable();
     }
 
@@ -115,27 +129,43 @@ public static class SignalEvidence
             };
         }
 
-        var passed = before.Select(c => library.Ask(SignalKind.Post, c, family)).Where(a => a.Matches.Length > 0).Select(a => Power(Against(Blunted(a)), Further));
+        var passed = before
+            .Select(c => library.Ask(SignalKind.Post, c, family))
+            .Where(a => a.Matches.Length > 0)
+            .Select(a => Power(Against(Blunted(a)), Further));
         return new SignalSaying(answer, Together(weighed is null ? passed : passed.Prepend(weighed), tempered: false), how);
     }
 
     /// <summary>Codes that stood before the last, each once, the silent ones left out.</summary>
-    private static IEnumerable<string> Passed(Signs signs) => signs.Codes.Split(' ', StringSplitOptions.RemoveEmptyEntries)
-        .Select(c => SignalText.Of(SignalKind.Post, c)).OfType<string>().Where(c => c.Length == 2 && !Silent.Contains(c) && c != SignalText.Of(SignalKind.Post, signs.Code)).Distinct();
+    private static IEnumerable<string> Passed(Signs signs) =>
+        signs
+            .Codes.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .Select(c => SignalText.Of(SignalKind.Post, c))
+            .OfType<string>()
+            .Where(c => c.Length == 2 && !Silent.Contains(c) && c != SignalText.Of(SignalKind.Post, signs.Code))
+            .Distinct();
 
     private static SignalSaying? OfLights(string text, ImmutableArray<string> family, SignalLibrary library)
     {
-        if (SignalText.Of(SignalKind.Lights, text) is not { } key) return null;
+        if (SignalText.Of(SignalKind.Lights, text) is not { } key)
+            return null;
         var answer = library.Ask(SignalKind.Lights, key, family);
-        if (answer.Matches.Length > 0 || !LightSequence.TryParse(text, out var lights) || lights.Steps.Length == 0) return OfOther(answer, SignalReading.Seen);
+        if (answer.Matches.Length > 0 || !LightSequence.TryParse(text, out var lights) || lights.Steps.Length == 0)
+            return OfOther(answer, SignalReading.Seen);
 
         // A sequence that no table lists: the light that came last says most, with more doubt.
         var last = library.Ask(SignalKind.Lights, lights.Steps[^1].Light.ToString().ToLowerInvariant(), family);
-        return last.Matches.Length == 0 ? OfOther(answer, SignalReading.Seen)
-            : new SignalSaying(last, Power(Blunted(last), lights.EndedDark ? Further * Further : Further), lights.EndedDark ? SignalReading.LastLightThenDark : SignalReading.LastLight);
+        return last.Matches.Length == 0
+            ? OfOther(answer, SignalReading.Seen)
+            : new SignalSaying(
+                last,
+                Power(Blunted(last), lights.EndedDark ? Further * Further : Further),
+                lights.EndedDark ? SignalReading.LastLightThenDark : SignalReading.LastLight
+            );
     }
 
-    private static SignalSaying OfOther(SignalAnswer answer, SignalReading how, double sure = 1) => new(answer, answer.Matches.Length == 0 ? null : Blunted(answer, sure), how);
+    private static SignalSaying OfOther(SignalAnswer answer, SignalReading how, double sure = 1) =>
+        new(answer, answer.Matches.Length == 0 ? null : Blunted(answer, sure), how);
 
     /// <summary>The answers mixed by their weights, each blunted by what is uncertain about it and about what was heard.</summary>
     private static StallSignal Blunted(SignalAnswer answer, double sure = 1)
@@ -144,9 +174,15 @@ public static class SignalEvidence
         foreach (var match in answer.Matches)
         {
             var row = match.Row.Likelihoods.Likelihoods;
-            var doubt = Math.Min(0.9, match.Table.Uncertainty + (answer.FamilyKnown ? 0 : UnknownFamily) + (match.Row.Confidence == Confidence.Doubtful ? DoubtfulRow : 0));
+            var doubt = Math.Min(
+                0.9,
+                match.Table.Uncertainty
+                    + (answer.FamilyKnown ? 0 : UnknownFamily)
+                    + (match.Row.Confidence == Confidence.Doubtful ? DoubtfulRow : 0)
+            );
             doubt = 1 - ((1 - doubt) * sure);
-            for (var d = 0; d < mixed.Length; d++) mixed[d] += match.Weight * (((1 - doubt) * row[d]) + (doubt * row.Average()));
+            for (var d = 0; d < mixed.Length; d++)
+                mixed[d] += match.Weight * (((1 - doubt) * row[d]) + (doubt * row.Average()));
         }
 
         return new StallSignal(mixed);
@@ -169,12 +205,16 @@ public static class SignalEvidence
         var any = 0;
         foreach (var signal in signals)
         {
-            for (var d = 0; d < product.Length; d++) product[d] *= Math.Pow(signal.Likelihoods[d], tempered && any > 0 ? Further : 1);
+            for (var d = 0; d < product.Length; d++)
+                product[d] *= Math.Pow(signal.Likelihoods[d], tempered && any > 0 ? Further : 1);
             any++;
         }
 
-        if (any == 0) return null;
+        if (any == 0)
+            return null;
         var most = product.Max();
-        return any == 1 && most / product.Min() <= MostRatio ? signals.First() : new StallSignal(product.Select(p => Math.Max(p / most, 1 / MostRatio)));
+        return any == 1 && most / product.Min() <= MostRatio
+            ? signals.First()
+            : new StallSignal(product.Select(p => Math.Max(p / most, 1 / MostRatio)));
     }
 }

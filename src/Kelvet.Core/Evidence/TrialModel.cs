@@ -19,7 +19,8 @@ public static class TrialModel
     /// <param name="beyond">Chance of getting beyond its high end.</param>
     /// <param name="seen">The range.</param>
     /// <param name="slip">Chance that the observation is worthless.</param>
-    public static double Seen(double toLow, double beyond, StageRange seen, double slip) => (Weight(slip) * (toLow - beyond)) + Worthless(seen, slip);
+    public static double Seen(double toLow, double beyond, StageRange seen, double slip) =>
+        (Weight(slip) * (toLow - beyond)) + Worthless(seen, slip);
 
     /// <summary>What an observation counts that is not worthless.</summary>
     public static double Weight(double slip) => 1 - slip;

@@ -9,7 +9,12 @@ namespace Kelvet.Core.Faults;
 /// <param name="Name">What the technician ticks.</param>
 /// <param name="ByMode">Factor on the odds, 0 to 1000, by the id of a mode; goes before one by site.</param>
 /// <param name="BySite">Factor on the odds, 0 to 1000, by what a mode sits on.</param>
-public sealed record IntakeContext(string Id, string Name, ImmutableDictionary<string, double> ByMode, ImmutableDictionary<FaultSite, double> BySite)
+public sealed record IntakeContext(
+    string Id,
+    string Name,
+    ImmutableDictionary<string, double> ByMode,
+    ImmutableDictionary<FaultSite, double> BySite
+)
 {
     /// <summary>Factor on the odds of a mode; 1 where the context says nothing of it.</summary>
     public double Factor(FaultMode mode) => ByMode.GetValueOrDefault(mode.Id, BySite.GetValueOrDefault(mode.On, 1));
@@ -30,8 +35,17 @@ public sealed record IntakeContext(string Id, string Name, ImmutableDictionary<s
 /// <param name="Caution">What to mind; empty when nothing special.</param>
 /// <param name="Needs">The stage that the last start must have reached for the check to be possible.</param>
 public sealed record Check(
-    string Id, string Name, UnitKind On, string Found, bool Powered, Minutes Minutes, double Leak,
-    ImmutableDictionary<string, double> Shows, string Caution, BootStage Needs = BootStage.NoStandby)
+    string Id,
+    string Name,
+    UnitKind On,
+    string Found,
+    bool Powered,
+    Minutes Minutes,
+    double Leak,
+    ImmutableDictionary<string, double> Shows,
+    string Caution,
+    BootStage Needs = BootStage.NoStandby
+)
 {
     /// <summary>The intake context without which the check is not made; null for any job.</summary>
     public string? OnlyWith { get; init; }
@@ -47,15 +61,29 @@ public sealed record Practice(ActKind? Act, UnitKind? On, string Tools, string C
 
 /// <summary>Bench minutes for changes, read from the atlas file.</summary>
 public sealed record WorkTimes(
-    Minutes Power, Minutes Wait, Minutes ClearCmos, ImmutableDictionary<Remedy, Minutes> Mend, Minutes StartAtPins, Minutes Display,
-    ImmutableDictionary<UnitKind, Minutes> Reseat, ImmutableDictionary<UnitKind, Minutes> Remove,
-    ImmutableDictionary<UnitKind, Minutes> Swap);
+    Minutes Power,
+    Minutes Wait,
+    Minutes ClearCmos,
+    ImmutableDictionary<Remedy, Minutes> Mend,
+    Minutes StartAtPins,
+    Minutes Display,
+    ImmutableDictionary<UnitKind, Minutes> Reseat,
+    ImmutableDictionary<UnitKind, Minutes> Remove,
+    ImmutableDictionary<UnitKind, Minutes> Swap
+);
 
 /// <summary>The shop's knowledge of faults: modes, odds, contexts and bench times. Immutable once read.</summary>
 public sealed record Atlas(
-    string Version, double Slip, double ReportedSlip, ImmutableDictionary<Origin, double> Origins,
-    ImmutableArray<IntakeContext> Contexts, ImmutableArray<FaultMode> Modes, ImmutableArray<Check> Checks,
-    ImmutableArray<Practice> Practices, WorkTimes Work)
+    string Version,
+    double Slip,
+    double ReportedSlip,
+    ImmutableDictionary<Origin, double> Origins,
+    ImmutableArray<IntakeContext> Contexts,
+    ImmutableArray<FaultMode> Modes,
+    ImmutableArray<Check> Checks,
+    ImmutableArray<Practice> Practices,
+    WorkTimes Work
+)
 {
     /// <summary>The tables that codes, beeps and lights are read by.</summary>
     public SignalLibrary Signals { get; init; } = SignalLibrary.Standard;
@@ -65,7 +93,8 @@ public sealed record Atlas(
 
     private static Atlas LoadStandard()
     {
-        using var stream = typeof(Atlas).Assembly.GetManifestResourceStream("atlas.yaml")
+        using var stream =
+            typeof(Atlas).Assembly.GetManifestResourceStream("atlas.yaml")
             ?? throw new InvalidOperationException("The atlas is missing from the assembly.");
         using var reader = new StreamReader(stream);
         return AtlasReader.Read(reader.ReadToEnd(), "atlas.yaml");
@@ -81,5 +110,6 @@ public sealed record Atlas(
     /// <summary>The check of this id, or null.</summary>
     public Check? Check(string id) => Checks.FirstOrDefault(c => c.Id == id);
 
-    public FaultMode this[string id] => Modes.FirstOrDefault(m => m.Id == id) ?? throw new KeyNotFoundException($"There is no fault mode {id}.");
+    public FaultMode this[string id] =>
+        Modes.FirstOrDefault(m => m.Id == id) ?? throw new KeyNotFoundException($"There is no fault mode {id}.");
 }

@@ -23,25 +23,51 @@ public static class AtlasReader
         Distinct(root.Get("checks"), checks.Select(c => c.Id), "check");
         if (root.Get("practice").Items().LastOrDefault() is not { } last || PracticeOf(last) is not { Act: null, On: null })
             throw root.Get("practice").Wrong("the last entry must be for any act on any unit");
-        foreach (var (mode, part) in modes.Zip(root.Get("modes").Items())) HarmsAreModes(mode, part, modes);
+        foreach (var (mode, part) in modes.Zip(root.Get("modes").Items()))
+            HarmsAreModes(mode, part, modes);
         return new Atlas(
-            root.Get("version").Text(), root.Get("slip").Number(0.0001, 0.5), root.Get("reported-slip").Number(0, 1),
-            root.Get("origins").EnumMap<Origin, double>(v => v.Number(0, 10), complete: true), contexts, modes, checks, [.. root.Get("practice").Items().Select(PracticeOf)], Work(root.Get("work")));
+            root.Get("version").Text(),
+            root.Get("slip").Number(0.0001, 0.5),
+            root.Get("reported-slip").Number(0, 1),
+            root.Get("origins").EnumMap<Origin, double>(v => v.Number(0, 10), complete: true),
+            contexts,
+            modes,
+            checks,
+            [.. root.Get("practice").Items().Select(PracticeOf)],
+            Work(root.Get("work"))
+        );
     }
 
     private static FaultMode Mode(DataPart part)
     {
         part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure", "harms");
         var where = part.Find("where") is { } traits
-            ? traits.Items().Select(t => Trait.Known.Contains(t.Text()) ? t.Text() : throw t.Wrong($"there is no trait \"{t.Text()}\"; known are {string.Join(", ", Trait.Known)}")).ToImmutableArray()
+            ? traits
+                .Items()
+                .Select(t =>
+                    Trait.Known.Contains(t.Text())
+                        ? t.Text()
+                        : throw t.Wrong($"there is no trait \"{t.Text()}\"; known are {string.Join(", ", Trait.Known)}")
+                )
+                .ToImmutableArray()
             : [];
         var stops = part.Get("stops").EnumMap<BootStage, double>(v => v.Number(0, 1), complete: false, dashed: false);
-        if (stops.Values.Sum() > 1 + 1e-9) throw part.Get("stops").Wrong($"the chances add up to {stops.Values.Sum():0.###}, more than 1");
-        if (stops.ContainsKey(BootStage.Stable)) throw part.Get("stops").Wrong("a fault cannot stop start-up at Stable, the last stage");
+        if (stops.Values.Sum() > 1 + 1e-9)
+            throw part.Get("stops").Wrong($"the chances add up to {stops.Values.Sum():0.###}, more than 1");
+        if (stops.ContainsKey(BootStage.Stable))
+            throw part.Get("stops").Wrong("a fault cannot stop start-up at Stable, the last stage");
         return new FaultMode(
-            part.Get("id").Slug(), part.Get("on").Choice<FaultSite>(), part.Get("name").Text(), part.Get("odds").Number(0, 10), where,
-            [.. part.Get("bites").Items().Select(Bite)], [.. BootStages.All.Select(s => stops.GetValueOrDefault(s))],
-            Stall(part.Get("stall")), part.Get("cure").Choice<Cure>(), part.Find("harms") is { } harms ? Numbers(harms, 10) : ImmutableDictionary<string, double>.Empty);
+            part.Get("id").Slug(),
+            part.Get("on").Choice<FaultSite>(),
+            part.Get("name").Text(),
+            part.Get("odds").Number(0, 10),
+            where,
+            [.. part.Get("bites").Items().Select(Bite)],
+            [.. BootStages.All.Select(s => stops.GetValueOrDefault(s))],
+            Stall(part.Get("stall")),
+            part.Get("cure").Choice<Cure>(),
+            part.Find("harms") is { } harms ? Numbers(harms, 10) : ImmutableDictionary<string, double>.Empty
+        );
     }
 
     private static ImmutableDictionary<string, double> Numbers(DataPart part, double most) =>
@@ -51,14 +77,20 @@ public static class AtlasReader
     {
         foreach (var victim in mode.Harms.Keys)
         {
-            if (modes.All(m => m.Id != victim)) throw part.Get("harms").Wrong($"there is no mode \"{victim}\"");
+            if (modes.All(m => m.Id != victim))
+                throw part.Get("harms").Wrong($"there is no mode \"{victim}\"");
         }
     }
 
     private static Practice PracticeOf(DataPart part)
     {
         part.Only("act", "on", "tools", "caution");
-        return new Practice(part.Get("act").Text() == "any" ? null : part.Get("act").Choice<ActKind>(), part.Get("on").Text() == "any" ? null : part.Get("on").Choice<UnitKind>(), part.Get("tools").Text(), part.TextOr("caution", "", 300));
+        return new Practice(
+            part.Get("act").Text() == "any" ? null : part.Get("act").Choice<ActKind>(),
+            part.Get("on").Text() == "any" ? null : part.Get("on").Choice<UnitKind>(),
+            part.Get("tools").Text(),
+            part.TextOr("caution", "", 300)
+        );
     }
 
     private static Check CheckOf(DataPart part, ImmutableArray<FaultMode> modes)
@@ -67,13 +99,25 @@ public static class AtlasReader
         var shows = Numbers(part.Get("shows"), 1);
         foreach (var mode in shows.Keys)
         {
-            if (modes.All(m => m.Id != mode)) throw part.Get("shows").Wrong($"there is no mode \"{mode}\"");
+            if (modes.All(m => m.Id != mode))
+                throw part.Get("shows").Wrong($"there is no mode \"{mode}\"");
         }
 
         return new Check(
-            part.Get("id").Slug(), part.Get("name").Text(), part.Get("on").Choice<UnitKind>(), part.Get("found").Text(), part.FlagOr("powered", false),
-            new Minutes(part.Get("minutes").Number(0, 600)), part.Get("leak").Number(0, 1), shows, part.TextOr("caution", "", 300), part.Find("needs")?.Choice<BootStage>(dashed: false) ?? BootStage.NoStandby)
-        { OnlyWith = part.Find("only-with")?.Slug() };
+            part.Get("id").Slug(),
+            part.Get("name").Text(),
+            part.Get("on").Choice<UnitKind>(),
+            part.Get("found").Text(),
+            part.FlagOr("powered", false),
+            new Minutes(part.Get("minutes").Number(0, 600)),
+            part.Get("leak").Number(0, 1),
+            shows,
+            part.TextOr("caution", "", 300),
+            part.Find("needs")?.Choice<BootStage>(dashed: false) ?? BootStage.NoStandby
+        )
+        {
+            OnlyWith = part.Find("only-with")?.Slug(),
+        };
     }
 
     private static BiteRule Bite(DataPart part)
@@ -87,7 +131,8 @@ public static class AtlasReader
         const string not = "not ";
         var negated = part.Text().StartsWith(not, StringComparison.Ordinal);
         var name = negated ? part.Text()[not.Length..].Trim() : part.Text();
-        return Condition.Named(name, negated) ?? throw part.Wrong($"there is no condition \"{name}\"; known are {string.Join(", ", Condition.Names)}");
+        return Condition.Named(name, negated)
+            ?? throw part.Wrong($"there is no condition \"{name}\"; known are {string.Join(", ", Condition.Names)}");
     }
 
     private static ImmutableArray<double> Stall(DataPart part)
@@ -113,9 +158,12 @@ public static class AtlasReader
         var bySite = ImmutableDictionary.CreateBuilder<FaultSite, double>();
         foreach (var (key, value) in part.Get("multiply").Fields())
         {
-            if (modes.Any(m => m.Id == key)) byMode[key] = value.Number(0, 1000);
-            else if (Dashed.TryRead<FaultSite>(key, out var site) && modes.Any(m => m.On == site)) bySite[site] = value.Number(0, 1000);
-            else throw value.Wrong($"\"{key}\" is neither a mode nor what a mode sits on");
+            if (modes.Any(m => m.Id == key))
+                byMode[key] = value.Number(0, 1000);
+            else if (Dashed.TryRead<FaultSite>(key, out var site) && modes.Any(m => m.On == site))
+                bySite[site] = value.Number(0, 1000);
+            else
+                throw value.Wrong($"\"{key}\" is neither a mode nor what a mode sits on");
         }
 
         return new IntakeContext(part.Get("id").Slug(), part.Get("name").Text(), byMode.ToImmutable(), bySite.ToImmutable());
@@ -125,8 +173,16 @@ public static class AtlasReader
     {
         part.Only("power", "wait", "clear-cmos", "mend", "start-at-pins", "display", "reseat", "remove", "swap");
         return new WorkTimes(
-            Time(part.Get("power")), Time(part.Get("wait")), Time(part.Get("clear-cmos")), part.Get("mend").EnumMap<Remedy, Minutes>(Time, complete: true), Time(part.Get("start-at-pins")),
-            Time(part.Get("display")), Times("reseat"), Times("remove"), Times("swap"));
+            Time(part.Get("power")),
+            Time(part.Get("wait")),
+            Time(part.Get("clear-cmos")),
+            part.Get("mend").EnumMap<Remedy, Minutes>(Time, complete: true),
+            Time(part.Get("start-at-pins")),
+            Time(part.Get("display")),
+            Times("reseat"),
+            Times("remove"),
+            Times("swap")
+        );
 
         Minutes Time(DataPart p) => new(p.Number(0, 600));
         ImmutableDictionary<UnitKind, Minutes> Times(string name) => part.Get(name).EnumMap<UnitKind, Minutes>(Time, complete: true);
@@ -137,7 +193,8 @@ public static class AtlasReader
         var seen = new HashSet<string>(StringComparer.Ordinal);
         foreach (var (id, item) in ids.Zip(list.Items()))
         {
-            if (!seen.Add(id)) throw item.Wrong($"there is a {what} \"{id}\" already");
+            if (!seen.Add(id))
+                throw item.Wrong($"there is a {what} \"{id}\" already");
         }
     }
 }

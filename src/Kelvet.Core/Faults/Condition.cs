@@ -31,9 +31,12 @@ public sealed class Condition
     /// <param name="negated">Whether it is turned round.</param>
     public static Condition? Named(string name, bool negated)
     {
-        if (Known.TryGetValue(name, out var test)) return new Condition(test, [], negated);
+        if (Known.TryGetValue(name, out var test))
+            return new Condition(test, [], negated);
         CureFacts[] cures = [.. Cures.All.Where(c => c.AskedBy.Contains(name))];
-        return cures is [var first, ..] ? new Condition(first.Done[first.AskedBy.IndexOf(name)], [.. cures.Select(c => c.Cure)], negated) : null;
+        return cures is [var first, ..]
+            ? new Condition(first.Done[first.AskedBy.IndexOf(name)], [.. cures.Select(c => c.Cure)], negated)
+            : null;
     }
 
     /// <summary>The name of every condition.</summary>
@@ -65,7 +68,8 @@ public sealed class Condition
 
     private static bool Occupied(Situation s, Fault f)
     {
-        if (!s.Now.Has(f.Unit.Id)) return false;
+        if (!s.Now.Has(f.Unit.Id))
+            return false;
         return f.Mode.On switch
         {
             FaultSite.MemorySlot => s.Now[Place.Memory(f.Part)] is not null,
@@ -77,7 +81,8 @@ public sealed class Condition
 
     private static bool DisplayedHere(Situation s, Fault f)
     {
-        if (s.Now.Display is not { } shown) return false;
+        if (s.Now.Display is not { } shown)
+            return false;
         return f.Mode.On switch
         {
             FaultSite.ExpansionSlot => s.Now.Has(f.Unit.Id) && shown.Source == Place.Card(f.Part),

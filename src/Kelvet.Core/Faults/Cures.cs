@@ -9,7 +9,11 @@ namespace Kelvet.Core.Faults;
 /// <param name="AskedBy">The conditions of the atlas that ask whether it was done, in the order of <paramref name="Done"/>.</param>
 /// <param name="Done">For each condition, whether it was done to the unit of a fault since intake.</param>
 public sealed record CureFacts(
-    Cure Cure, Func<Fault, Situation, Change?> Changes, ImmutableArray<string> AskedBy, ImmutableArray<Func<Situation, Fault, bool>> Done);
+    Cure Cure,
+    Func<Fault, Situation, Change?> Changes,
+    ImmutableArray<string> AskedBy,
+    ImmutableArray<Func<Situation, Fault, bool>> Done
+);
 
 /// <summary>The one table of cures: what is done about a fault, and how the log shows that it was done.</summary>
 public static class Cures
@@ -22,14 +26,24 @@ public static class Cures
         new(Cure.Reseat, (f, _) => new Change.Reseat(f.Unit.Id), ["reseated"], [Refitted]),
         new(Cure.ClearCmos, (_, _) => new Change.ClearCmos(), ["cmos-cleared"], [(s, f) => s.CmosCleared(f.Unit.Id)]),
         // A switch or an input that was set wrong is right again when the unit was plugged in anew.
-        new(Cure.Set, (f, _) => new Change.Mend(Remedy.Set, f.Unit.Id), ["set-right", "reseated"], [(s, f) => s.Mended(f.Unit.Id, Remedy.Set), Refitted]),
+        new(
+            Cure.Set,
+            (f, _) => new Change.Mend(Remedy.Set, f.Unit.Id),
+            ["set-right", "reseated"],
+            [(s, f) => s.Mended(f.Unit.Id, Remedy.Set), Refitted]
+        ),
         InPlace(Cure.Rewire, Remedy.Rewire, "rewired"),
         InPlace(Cure.Clean, Remedy.Clean, "cleaned"),
         InPlace(Cure.Straighten, Remedy.Straighten, "straightened"),
         InPlace(Cure.Repaste, Remedy.Repaste, "repasted"),
         InPlace(Cure.Isolate, Remedy.Isolate, "isolated"),
         // Flashing is done to the board that the fault's unit sits on.
-        new(Cure.Flash, (f, s) => Flashed(f, s) is { } board ? new Change.Mend(Remedy.Flash, board) : null, ["flashed"], [(s, f) => s.Mended(Flashed(f, s) ?? f.Unit.Id, Remedy.Flash)]),
+        new(
+            Cure.Flash,
+            (f, s) => Flashed(f, s) is { } board ? new Change.Mend(Remedy.Flash, board) : null,
+            ["flashed"],
+            [(s, f) => s.Mended(Flashed(f, s) ?? f.Unit.Id, Remedy.Flash)]
+        ),
     ];
 
     private static readonly ImmutableDictionary<Cure, CureFacts> ByCure = All.ToImmutableDictionary(c => c.Cure);
@@ -41,10 +55,12 @@ public static class Cures
     /// <summary>Whether what cures a fault has been done to its unit since intake.</summary>
     public static bool WasDone(Fault fault, Situation situation)
     {
-        if (!ByCure.TryGetValue(fault.Mode.Cure, out var facts)) return false;
+        if (!ByCure.TryGetValue(fault.Mode.Cure, out var facts))
+            return false;
         foreach (var done in facts.Done)
         {
-            if (done(situation, fault)) return true;
+            if (done(situation, fault))
+                return true;
         }
 
         return false;
@@ -53,5 +69,6 @@ public static class Cures
     private static CureFacts InPlace(Cure cure, Remedy remedy, string asked) =>
         new(cure, (f, _) => new Change.Mend(remedy, f.Unit.Id), [asked], [(s, f) => s.Mended(f.Unit.Id, remedy)]);
 
-    private static UnitId? Flashed(Fault fault, Situation situation) => fault.Unit is Motherboard ? fault.Unit.Id : situation.Now[Place.Board];
+    private static UnitId? Flashed(Fault fault, Situation situation) =>
+        fault.Unit is Motherboard ? fault.Unit.Id : situation.Now[Place.Board];
 }

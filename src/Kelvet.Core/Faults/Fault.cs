@@ -8,8 +8,10 @@ public enum CureOutcome
 {
     /// <summary>The cure has not been tried; what it would do is left open.</summary>
     Open,
+
     /// <summary>It was tried and, if the fault was there, it took it away.</summary>
     Worked,
+
     /// <summary>It was tried and did not take the fault away: only another part helps.</summary>
     Failed,
 }
@@ -39,18 +41,21 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// <summary>Chance, 0 to 1, that the fault acts when the machine is started in this situation.</summary>
     public double Engaged(Situation situation)
     {
-        if (After == CureOutcome.Worked && DealtWith(situation)) return 0;
+        if (After == CureOutcome.Worked && DealtWith(situation))
+            return 0;
         foreach (var rule in Mode.Bites)
         {
             var holds = true;
             foreach (var condition in rule.When)
             {
-                if (condition.Holds(situation, this)) continue;
+                if (condition.Holds(situation, this))
+                    continue;
                 holds = false;
                 break;
             }
 
-            if (holds) return rule.With;
+            if (holds)
+                return rule.With;
         }
 
         return 0;
@@ -66,9 +71,10 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// What would be done about it: equal for faults that one act repairs, so that a search does not spend time on telling
     /// them apart.
     /// </summary>
-    public RepairAct Act => After == CureOutcome.Failed || Mode.Cure == Cure.Replace
-        ? RepairAct.Replacing(Unit.Id)
-        : new RepairAct(Mode.Cure, Unit.Id, Mode.Id);
+    public RepairAct Act =>
+        After == CureOutcome.Failed || Mode.Cure == Cure.Replace
+            ? RepairAct.Replacing(Unit.Id)
+            : new RepairAct(Mode.Cure, Unit.Id, Mode.Id);
 
     /// <summary>All faults of a job: those whose cure has been tried come twice, as cured and as not cured.</summary>
     public static ImmutableArray<Fault> AllOf(Atlas atlas, Situation now, IEnumerable<string> contexts) =>
@@ -81,10 +87,18 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     public bool ExcludesOutcomeOf(Fault other) => After != other.After && Site == other.Site;
 
     private Fault[] Split() =>
-    [
-        this with { Odds = Odds * (1 - Mode.LeftByCure), After = CureOutcome.Worked },
-        this with { Odds = Odds * Mode.LeftByCure, After = CureOutcome.Failed },
-    ];
+        [
+            this with
+            {
+                Odds = Odds * (1 - Mode.LeftByCure),
+                After = CureOutcome.Worked,
+            },
+            this with
+            {
+                Odds = Odds * Mode.LeftByCure,
+                After = CureOutcome.Failed,
+            },
+        ];
 
     /// <summary>All faults that the units of a job can have, in a fixed order.</summary>
     public static ImmutableArray<Fault> AllOf(Atlas atlas, Parts parts, IEnumerable<string> contexts)
@@ -98,13 +112,17 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
         {
             foreach (var mode in atlas.Modes)
             {
-                if (!mode.Where.All(trait => Trait.Has(unit, trait))) continue;
+                if (!mode.Where.All(trait => Trait.Has(unit, trait)))
+                    continue;
                 foreach (var part in SitesOn(unit, mode.On, channels, kit))
                 {
                     var odds = mode.Odds * atlas.Origins[unit.Origin] * FirmwareFactor(mode, unit, parts);
-                    if (unit.Origin == Origin.Customer) odds *= active.Aggregate(1.0, (f, c) => f * c.Factor(mode));
-                    if (unit.FittedByOwner && known.TryGetValue(OwnerContext, out var owner)) odds *= owner.Factor(mode);
-                    if (odds > 0) faults.Add(new Fault(mode, unit, part, odds));
+                    if (unit.Origin == Origin.Customer)
+                        odds *= active.Aggregate(1.0, (f, c) => f * c.Factor(mode));
+                    if (unit.FittedByOwner && known.TryGetValue(OwnerContext, out var owner))
+                        odds *= owner.Factor(mode);
+                    if (odds > 0)
+                        faults.Add(new Fault(mode, unit, part, odds));
                 }
             }
         }
@@ -120,43 +138,50 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// </summary>
     private static double FirmwareFactor(FaultMode mode, Unit unit, Parts parts)
     {
-        if (mode.Id != FaultMode.FirmwareTooOld || unit is not Machines.Cpu { NeedsFirmware: { } needed }) return 1;
+        if (mode.Id != FaultMode.FirmwareTooOld || unit is not Machines.Cpu { NeedsFirmware: { } needed })
+            return 1;
         var board = parts.All.OfType<Motherboard>().FirstOrDefault(b => b.Origin == Origin.Customer);
-        return board?.Firmware is { } version ? needed > version ? 1000 : 0 : 1;
+        return board?.Firmware is { } version
+            ? needed > version
+                ? 1000
+                : 0
+            : 1;
     }
 
-    private static IEnumerable<string> SitesOn(Unit unit, FaultSite site, string[] channels, UnitId[] kit) => (site, unit) switch
-    {
-        (FaultSite.MemorySlot, Motherboard b) => b.Slots.Select(s => s.Name),
-        (FaultSite.MemoryChannel, Motherboard b) => b.Channels,
-        (FaultSite.ExpansionSlot, Motherboard b) => b.CardSlots,
-        (FaultSite.VideoOutput, Motherboard b) => b.Outputs.Select(o => o.Name),
-        (FaultSite.DigitalOutputs, Motherboard b) => b.Outputs.Count(o => o.Signal == VideoSignal.Digital) > 1 ? ["digital"] : [],
-        (FaultSite.CpuChannel, Cpu) => channels,
-        (FaultSite.CpuGraphics, Cpu c) => c.HasGraphics ? [""] : [],
-        (FaultSite.CardOutput, GraphicsCard g) => g.Outputs.Select(o => o.Name),
-        (FaultSite.MemoryKit, Machines.MemoryStick { Origin: Origin.Customer } m) => kit.Length >= 2 && kit[0] == m.Id ? ["kit"] : [],
-        (FaultSite.Motherboard, Motherboard) or (FaultSite.Cpu, Machines.Cpu) => [""],
-        (FaultSite.MemoryStick, Machines.MemoryStick) or (FaultSite.GraphicsCard, Machines.GraphicsCard) => [""],
-        (_, PlainUnit p) when SiteOf(p.Kind) == site => [""],
-        _ => [],
-    };
+    private static IEnumerable<string> SitesOn(Unit unit, FaultSite site, string[] channels, UnitId[] kit) =>
+        (site, unit) switch
+        {
+            (FaultSite.MemorySlot, Motherboard b) => b.Slots.Select(s => s.Name),
+            (FaultSite.MemoryChannel, Motherboard b) => b.Channels,
+            (FaultSite.ExpansionSlot, Motherboard b) => b.CardSlots,
+            (FaultSite.VideoOutput, Motherboard b) => b.Outputs.Select(o => o.Name),
+            (FaultSite.DigitalOutputs, Motherboard b) => b.Outputs.Count(o => o.Signal == VideoSignal.Digital) > 1 ? ["digital"] : [],
+            (FaultSite.CpuChannel, Cpu) => channels,
+            (FaultSite.CpuGraphics, Cpu c) => c.HasGraphics ? [""] : [],
+            (FaultSite.CardOutput, GraphicsCard g) => g.Outputs.Select(o => o.Name),
+            (FaultSite.MemoryKit, Machines.MemoryStick { Origin: Origin.Customer } m) => kit.Length >= 2 && kit[0] == m.Id ? ["kit"] : [],
+            (FaultSite.Motherboard, Motherboard) or (FaultSite.Cpu, Machines.Cpu) => [""],
+            (FaultSite.MemoryStick, Machines.MemoryStick) or (FaultSite.GraphicsCard, Machines.GraphicsCard) => [""],
+            (_, PlainUnit p) when SiteOf(p.Kind) == site => [""],
+            _ => [],
+        };
 
     /// <summary>The site that a unit without slots or outputs is.</summary>
-    private static FaultSite? SiteOf(UnitKind kind) => kind switch
-    {
-        UnitKind.Outlet => FaultSite.Outlet,
-        UnitKind.MainsLead => FaultSite.MainsLead,
-        UnitKind.Supply => FaultSite.Supply,
-        UnitKind.PowerExtension => FaultSite.PowerExtension,
-        UnitKind.CaseSwitch => FaultSite.CaseSwitch,
-        UnitKind.Cooler => FaultSite.Cooler,
-        UnitKind.Storage => FaultSite.Storage,
-        UnitKind.Peripheral => FaultSite.Peripheral,
-        UnitKind.VideoCable => FaultSite.VideoCable,
-        UnitKind.Monitor => FaultSite.Monitor,
-        _ => null,
-    };
+    private static FaultSite? SiteOf(UnitKind kind) =>
+        kind switch
+        {
+            UnitKind.Outlet => FaultSite.Outlet,
+            UnitKind.MainsLead => FaultSite.MainsLead,
+            UnitKind.Supply => FaultSite.Supply,
+            UnitKind.PowerExtension => FaultSite.PowerExtension,
+            UnitKind.CaseSwitch => FaultSite.CaseSwitch,
+            UnitKind.Cooler => FaultSite.Cooler,
+            UnitKind.Storage => FaultSite.Storage,
+            UnitKind.Peripheral => FaultSite.Peripheral,
+            UnitKind.VideoCable => FaultSite.VideoCable,
+            UnitKind.Monitor => FaultSite.Monitor,
+            _ => null,
+        };
 }
 
 /// <summary>What would be done about a fault.</summary>

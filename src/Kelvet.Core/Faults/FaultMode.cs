@@ -6,15 +6,45 @@ namespace Kelvet.Core.Faults;
 /// <summary>What takes a fault away.</summary>
 public enum Cure
 {
-    Replace, Reseat, ClearCmos, Set, Rewire, Clean, Flash, Straighten, Repaste, Isolate, Repair,
+    Replace,
+    Reseat,
+    ClearCmos,
+    Set,
+    Rewire,
+    Clean,
+    Flash,
+    Straighten,
+    Repaste,
+    Isolate,
+    Repair,
 }
 
 /// <summary>What a fault mode sits on: a kind of unit, or a part of one.</summary>
 public enum FaultSite
 {
-    Outlet, MainsLead, Supply, PowerExtension, CaseSwitch, Motherboard, MemorySlot, MemoryChannel, ExpansionSlot,
-    VideoOutput, DigitalOutputs, Cpu, CpuChannel, CpuGraphics, MemoryStick, GraphicsCard, CardOutput, Cooler, Storage,
-    Peripheral, VideoCable, Monitor, MemoryKit,
+    Outlet,
+    MainsLead,
+    Supply,
+    PowerExtension,
+    CaseSwitch,
+    Motherboard,
+    MemorySlot,
+    MemoryChannel,
+    ExpansionSlot,
+    VideoOutput,
+    DigitalOutputs,
+    Cpu,
+    CpuChannel,
+    CpuGraphics,
+    MemoryStick,
+    GraphicsCard,
+    CardOutput,
+    Cooler,
+    Storage,
+    Peripheral,
+    VideoCable,
+    Monitor,
+    MemoryKit,
 }
 
 /// <summary>A rule that says when a fault acts: all conditions hold, then with this chance.</summary>
@@ -25,8 +55,17 @@ public sealed record BiteRule(ImmutableArray<Condition> When, double With);
 /// <summary>A way in which something fails, as the atlas describes it.</summary>
 /// <param name="Harms">Odds that it adds to modes of other units that ran beside it while it acted, by mode id.</param>
 public sealed record FaultMode(
-    string Id, FaultSite On, string Name, double Odds, ImmutableArray<string> Where, ImmutableArray<BiteRule> Bites,
-    ImmutableArray<double> Stops, ImmutableArray<double> Stall, Cure Cure, ImmutableDictionary<string, double> Harms)
+    string Id,
+    FaultSite On,
+    string Name,
+    double Odds,
+    ImmutableArray<string> Where,
+    ImmutableArray<BiteRule> Bites,
+    ImmutableArray<double> Stops,
+    ImmutableArray<double> Stall,
+    Cure Cure,
+    ImmutableDictionary<string, double> Harms
+)
 {
     /// <summary>The mode whose odds follow from versions when they are known.</summary>
     public const string FirmwareTooOld = "firmware-too-old";
@@ -40,7 +79,8 @@ public sealed record FaultMode(
     /// Chance, 0 to 1, that the cure leaves the fault as it was: what the last rule, the one without conditions on mending,
     /// gives, against the first. 0 for what is not mended in place.
     /// </summary>
-    public double LeftByCure => Cure is Cure.Replace or Cure.Repair || Bites.Length < 2 || Bites[0].With == 0 ? 0 : Math.Min(1, Bites[^1].With / Bites[0].With);
+    public double LeftByCure =>
+        Cure is Cure.Replace or Cure.Repair || Bites.Length < 2 || Bites[0].With == 0 ? 0 : Math.Min(1, Bites[^1].With / Bites[0].With);
 
     private static ImmutableArray<double> ReachOf(ImmutableArray<double> stops)
     {

@@ -21,10 +21,12 @@ public sealed record Heard(HeardPattern Pattern, ImmutableArray<Beep> Beeps, dou
 public static class BeepDecoder
 {
     /// <summary>Lowest and highest pitch that is looked for, Hz.</summary>
-    public const double LowestHz = 350, HighestHz = 3150;
+    public const double LowestHz = 350,
+        HighestHz = 3150;
 
     /// <summary>Accepted sample rates, Hz.</summary>
-    public const int LowestRate = 8000, HighestRate = 192_000;
+    public const int LowestRate = 8000,
+        HighestRate = 192_000;
 
     /// <summary>Longest recording, seconds; what comes after is not listened to.</summary>
     public const double LongestSeconds = 120;
@@ -48,33 +50,40 @@ public static class BeepDecoder
     /// <exception cref="ArgumentOutOfRangeException">The rate is out of range.</exception>
     public static Heard Decode(ReadOnlySpan<float> samples, int rate)
     {
-        if (rate is < LowestRate or > HighestRate) throw new ArgumentOutOfRangeException(nameof(rate), rate, $"Sound is taken at {LowestRate} to {HighestRate} samples a second.");
+        if (rate is < LowestRate or > HighestRate)
+            throw new ArgumentOutOfRangeException(nameof(rate), rate, $"Sound is taken at {LowestRate} to {HighestRate} samples a second.");
         var most = (int)(LongestSeconds * rate);
         var isLonger = samples.Length > most;
-        if (isLonger) samples = samples[..most];
+        if (isLonger)
+            samples = samples[..most];
         var seconds = samples.Length / (double)rate;
         var factor = Math.Max(1, rate / 7350);
         var slow = Decimate(samples, factor);
         var slowRate = rate / (double)factor;
         var spectrum = new Spectrum(slow, slowRate);
-        if (spectrum.Frames < 8) return None("the recording is too short", seconds);
+        if (spectrum.Frames < 8)
+            return None("the recording is too short", seconds);
         var heard = spectrum.Listen(seconds);
-        if (!isLonger) return heard;
+        if (!isLonger)
+            return heard;
         string[] doubts = [heard.Pattern.Why, $"only the first {LongestSeconds:0} s were listened to"];
         return heard with { Pattern = heard.Pattern with { Why = string.Join("; ", doubts.Where(d => d.Length > 0)) } };
     }
 
-    private static Heard None(string why, double seconds, double hz = 0, double above = 0) => new(new HeardPattern(null, 0, 0, why), [], hz, above, seconds);
+    private static Heard None(string why, double seconds, double hz = 0, double above = 0) =>
+        new(new HeardPattern(null, 0, 0, why), [], hz, above, seconds);
 
     /// <summary>Every nth sample of the low-passed sound.</summary>
     private static float[] Decimate(ReadOnlySpan<float> samples, int factor)
     {
-        if (factor == 1) return samples.ToArray();
+        if (factor == 1)
+            return samples.ToArray();
         var taps = (8 * factor) | 1;
         var kernel = DesignFilter.FirWinLp(taps, 0.42 / factor);
         var coefficients = Array.ConvertAll(kernel, k => (float)k);
         var output = new float[Math.Max(0, (samples.Length - taps) / factor)];
-        for (var i = 0; i < output.Length; i++) output[i] = System.Numerics.Tensors.TensorPrimitives.Dot(samples.Slice(i * factor, taps), coefficients);
+        for (var i = 0; i < output.Length; i++)
+            output[i] = System.Numerics.Tensors.TensorPrimitives.Dot(samples.Slice(i * factor, taps), coefficients);
         return output;
     }
 
@@ -105,7 +114,8 @@ public static class BeepDecoder
             var sums = new float[Bins + 1];
             for (var t = 0; t < Frames; t++)
             {
-                for (var i = 0; i < Frame; i++) block[i] = samples[(t * Hop) + i] * window[i];
+                for (var i = 0; i < Frame; i++)
+                    block[i] = samples[(t * Hop) + i] * window[i];
                 fft.PowerSpectrum(block, spectrum);
                 for (var b = 0; b < Bins; b++)
                 {
@@ -136,7 +146,8 @@ public static class BeepDecoder
                 var to = Math.Min(Bins - 1, b + Around);
                 var around = (sums[b - 2] - sums[from] + sums[to + 1] - sums[b + 3]) / (b - 2 - from + to - b - 2);
                 _contrast[(t * Bins) + b] = _power[(t * Bins) + b] - around;
-                if (Stronger(t, b, best)) best = b;
+                if (Stronger(t, b, best))
+                    best = b;
             }
 
             _peak[t] = best;
@@ -152,7 +163,8 @@ public static class BeepDecoder
         public Heard Listen(double seconds)
         {
             var loudest = Enumerable.Range(0, Frames).Max(t => _power[(t * Bins) + _peak[t]]);
-            if (loudest < -75) return None("silence", seconds);
+            if (loudest < -75)
+                return None("silence", seconds);
             var tonal = Enumerable.Range(0, Frames).Where(t => _contrast[(t * Bins) + _peak[t]] >= Tonal).ToList();
             if (tonal.Count > 0)
             {
@@ -162,11 +174,15 @@ public static class BeepDecoder
             }
 
             var weight = new double[Bins];
-            foreach (var t in tonal) weight[_peak[t]]++;
+            foreach (var t in tonal)
+                weight[_peak[t]]++;
 
-            if (tonal.Count < 4) return None("no tone stands out from the noise", seconds);
+            if (tonal.Count < 4)
+                return None("no tone stands out from the noise", seconds);
             var tone = Strongest(weight, _ => true);
-            var atTone = tonal.FindAll(t => Related(_peak[t], tone) || (Contrast(t, tone) >= Tonal && _power[(t * Bins) + tone] > _power[(t * Bins) + _peak[t]] - 3));
+            var atTone = tonal.FindAll(t =>
+                Related(_peak[t], tone) || (Contrast(t, tone) >= Tonal && _power[(t * Bins) + tone] > _power[(t * Bins) + _peak[t]] - 3)
+            );
             var purity = atTone.Count / (double)tonal.Count;
             var other = Strongest(weight, b => !Related(b, tone));
             if (purity < LeastPurity && other > 0)
@@ -179,15 +195,18 @@ public static class BeepDecoder
             return Beeps(tone, atTone, purity, seconds);
         }
 
-        private double Contrast(int t, int bin) => Math.Max(_contrast[(t * Bins) + bin], Math.Max(_contrast[(t * Bins) + bin - 1], _contrast[(t * Bins) + bin + 1]));
+        private double Contrast(int t, int bin) =>
+            Math.Max(_contrast[(t * Bins) + bin], Math.Max(_contrast[(t * Bins) + bin - 1], _contrast[(t * Bins) + bin + 1]));
 
         /// <summary>The same pitch, or an overtone or undertone of it.</summary>
         private static bool Related(int bin, int tone)
         {
-            if (Math.Abs(bin - tone) <= 1) return true;
+            if (Math.Abs(bin - tone) <= 1)
+                return true;
             for (var n = 2; n <= 7; n++)
             {
-                if (Math.Abs(bin - (n * tone)) <= n || Math.Abs((bin * n) - tone) <= n) return true;
+                if (Math.Abs(bin - (n * tone)) <= n || Math.Abs((bin * n) - tone) <= n)
+                    return true;
             }
 
             return false;
@@ -199,9 +218,11 @@ public static class BeepDecoder
             var most = 0.0;
             for (var b = _low; b <= _high; b++)
             {
-                if (!counts(b)) continue;
+                if (!counts(b))
+                    continue;
                 var sum = weight[b - 1] + weight[b] + weight[b + 1];
-                if (sum > most || (sum == most && weight[b] > weight[best])) (best, most) = (b, sum);
+                if (sum > most || (sum == most && weight[b] > weight[best]))
+                    (best, most) = (b, sum);
             }
 
             return best;
@@ -217,19 +238,27 @@ public static class BeepDecoder
             foreach (var t in tonal)
             {
                 var second = Contrast(t, other) > Contrast(t, tone);
-                if (!Related(_peak[t], second ? other : tone)) continue;
+                if (!Related(_peak[t], second ? other : tone))
+                    continue;
                 known++;
-                if (runs.Count > 0 && runs[^1].Second == second) runs[^1] = (second, runs[^1].Length + 1);
-                else runs.Add((second, 1));
+                if (runs.Count > 0 && runs[^1].Second == second)
+                    runs[^1] = (second, runs[^1].Length + 1);
+                else
+                    runs.Add((second, 1));
             }
 
             runs.RemoveAll(r => r.Length < 3);
-            if (runs.Count < 6 || known < 0.9 * tonal.Count || tonal.Count < 0.6 * (tonal[^1] - tonal[0] + 1)) return null;
+            if (runs.Count < 6 || known < 0.9 * tonal.Count || tonal.Count < 0.6 * (tonal[^1] - tonal[0] + 1))
+                return null;
             var inner = runs[1..^1];
-            double Spread(bool second) => inner.Where(r => r.Second == second).Select(r => (double)r.Length).ToArray() is { Length: > 1 } l
-                ? Math.Sqrt(l.Average(v => (v - l.Average()) * (v - l.Average()))) / l.Average() : 1;
+            double Spread(bool second) =>
+                inner.Where(r => r.Second == second).Select(r => (double)r.Length).ToArray() is { Length: > 1 } l
+                    ? Math.Sqrt(l.Average(v => (v - l.Average()) * (v - l.Average()))) / l.Average()
+                    : 1;
             var turns = Enumerable.Range(1, runs.Count - 1).All(i => runs[i].Second != runs[i - 1].Second);
-            return turns && Spread(true) < 0.2 && Spread(false) < 0.2 ? new HeardPattern(BeepPattern.Siren, 0.75, runs.Count / 2, "") : null;
+            return turns && Spread(true) < 0.2 && Spread(false) < 0.2
+                ? new HeardPattern(BeepPattern.Siren, 0.75, runs.Count / 2, "")
+                : null;
         }
 
         private Heard Beeps(int tone, List<int> atTone, double purity, double seconds)
@@ -238,11 +267,13 @@ public static class BeepDecoder
             var stands = new double[Frames];
             for (var t = 0; t < Frames; t++)
             {
-                double sum = 0, contrast = 0;
+                double sum = 0,
+                    contrast = 0;
                 var n = 0;
                 for (var s = Math.Max(0, t - 1); s <= Math.Min(Frames - 1, t + 1); s++, n++)
                 {
-                    for (var b = tone - 1; b <= tone + 1; b++) sum += Math.Pow(10, _power[(s * Bins) + b] / 10);
+                    for (var b = tone - 1; b <= tone + 1; b++)
+                        sum += Math.Pow(10, _power[(s * Bins) + b] / 10);
                     contrast += Contrast(s, tone);
                 }
 
@@ -257,12 +288,18 @@ public static class BeepDecoder
             var down = Math.Clamp(0.3 * above, 3, 5);
             var found = Segments(level, stands, on - down);
             var beeps = found.Select(s => new Beep(Time(s.From), Time(s.To))).ToArray();
-            if (beeps.Length == 0) return None("no tone stands out from the noise", seconds, Hz(tone), above);
-            if (Unsteady(found, level) is { } why) return None(why, seconds, Hz(tone), above);
+            if (beeps.Length == 0)
+                return None("no tone stands out from the noise", seconds, Hz(tone), above);
+            if (Unsteady(found, level) is { } why)
+                return None(why, seconds, Hz(tone), above);
             var pattern = BeepRhythm.Read(beeps, seconds);
             var clean = Math.Clamp((above - 4) / 6, 0.3, 1) * Math.Clamp((purity - 0.5) / 0.4, 0.3, 1);
             if (beeps.Length == 1 && beeps[0].Start < 0.1 && seconds - beeps[0].End < 0.1)
-                pattern = pattern with { Confidence = pattern.Confidence * 0.6, Why = "a tone all the time: a fan or the mains can sound like that" };
+                pattern = pattern with
+                {
+                    Confidence = pattern.Confidence * 0.6,
+                    Why = "a tone all the time: a fan or the mains can sound like that",
+                };
             return new Heard(pattern with { Confidence = Math.Round(pattern.Confidence * clean, 3) }, [.. beeps], Hz(tone), above, seconds);
         }
 
@@ -275,9 +312,12 @@ public static class BeepDecoder
             for (var t = 0; t <= Frames; t++)
             {
                 var on = t < Frames && level[t] > threshold + (inside ? -1 : 1) && stands[t] > 5;
-                if (on == inside) continue;
-                if (on) from = t;
-                else found.Add((from, t));
+                if (on == inside)
+                    continue;
+                if (on)
+                    from = t;
+                else
+                    found.Add((from, t));
                 inside = on;
             }
 
@@ -285,8 +325,10 @@ public static class BeepDecoder
             var closed = new List<(int From, int To)>();
             foreach (var s in found)
             {
-                if (closed.Count > 0 && s.From - closed[^1].To <= FramesIn(0.03)) closed[^1] = (closed[^1].From, s.To);
-                else closed.Add(s);
+                if (closed.Count > 0 && s.From - closed[^1].To <= FramesIn(0.03))
+                    closed[^1] = (closed[^1].From, s.To);
+                else
+                    closed.Add(s);
             }
 
             closed.RemoveAll(s => s.To - s.From < shortest);
@@ -298,11 +340,15 @@ public static class BeepDecoder
         /// <summary>Beeps hold their level; what dies away as it sounds is a struck or plucked note.</summary>
         private static string? Unsteady(List<(int From, int To)> found, double[] level)
         {
-            var falling = found.Where(s => s.To - s.From >= 12).Select(s =>
-            {
-                var n = s.To - s.From;
-                return level[(s.From + (n / 8))..(s.From + (n / 4))].Average() - level[(s.From + (3 * n / 8))..(s.From + (n / 2))].Average();
-            }).ToArray();
+            var falling = found
+                .Where(s => s.To - s.From >= 12)
+                .Select(s =>
+                {
+                    var n = s.To - s.From;
+                    return level[(s.From + (n / 8))..(s.From + (n / 4))].Average()
+                        - level[(s.From + (3 * n / 8))..(s.From + (n / 2))].Average();
+                })
+                .ToArray();
             return falling.Length >= 3 && Median(falling) > 3 ? "the tones die away as they sound: music rather than beeps" : null;
         }
 

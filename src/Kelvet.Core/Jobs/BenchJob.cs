@@ -44,7 +44,10 @@ public sealed record LogLine(int Number, int Position, Entry Written, StrikeEntr
     public Entry Content => Written is InsertEntry insert ? insert.Line : Written;
 
     /// <summary>What counts in this line's place: the line itself, its replacement, or nothing.</summary>
-    public Entry? Stands => StruckBy is null ? Content : StruckBy.Struck == Written.Id ? StruckBy.Replacement : null;
+    public Entry? Stands =>
+        StruckBy is null ? Content
+        : StruckBy.Struck == Written.Id ? StruckBy.Replacement
+        : null;
 }
 
 /// <summary>A trial in its setting.</summary>
@@ -56,7 +59,14 @@ public sealed record LogLine(int Number, int Position, Entry Written, StrikeEntr
 /// <param name="Situation">The machine as it was started.</param>
 /// <param name="Ceiling">What a healthy machine could have reached.</param>
 public sealed record Trial(
-    int Number, int Position, int Ordinal, TrialEntry Entry, ImmutableArray<Change> Changes, Situation Situation, Ceiling Ceiling)
+    int Number,
+    int Position,
+    int Ordinal,
+    TrialEntry Entry,
+    ImmutableArray<Change> Changes,
+    Situation Situation,
+    Ceiling Ceiling
+)
 {
     /// <summary>The range reached, with the power-button test worked in.</summary>
     public StageRange Seen => Entry.Reached;
@@ -137,12 +147,20 @@ public sealed class BenchJob
     public BenchJob With(IEnumerable<Entry> more)
     {
         var log = new LogBook(Entries, Lines);
-        foreach (var entry in more) log.Add(entry);
-        if (log.Added == 0) return this;
+        foreach (var entry in more)
+            log.Add(entry);
+        if (log.Added == 0)
+            return this;
         var lines = log.Lines();
         var replayed = log.IsMended ? Replayed.AtIntake(Intake) : _replayed;
-        if (log.IsMended || Entries.Length == 0) Replays.Add(1);
-        return new BenchJob(Intake, log.Entries, lines, replayed.After(log.IsMended ? lines.OrderBy(l => l.Position) : lines.Skip(Lines.Length), lines.Length));
+        if (log.IsMended || Entries.Length == 0)
+            Replays.Add(1);
+        return new BenchJob(
+            Intake,
+            log.Entries,
+            lines,
+            replayed.After(log.IsMended ? lines.OrderBy(l => l.Position) : lines.Skip(Lines.Length), lines.Length)
+        );
     }
 
     /// <summary>What the lines of the log become when it is mended so, without mending it.</summary>
@@ -156,16 +174,27 @@ public sealed class BenchJob
         var (after, impossible) = Replayed.AtIntake(Intake).Leniently(lines.OrderBy(l => l.Position));
         var before = Trials.ToDictionary(t => t.Number);
         var then = after.Trials.ToDictionary(t => t.Number);
-        return new MendingPreview([.. lines.OrderBy(l => l.Position).Where(l => l.Written.Id != mending.Id && l.Written is not StrikeEntry).Select(Become).OfType<LineFate>()]);
+        return new MendingPreview([
+            .. lines
+                .OrderBy(l => l.Position)
+                .Where(l => l.Written.Id != mending.Id && l.Written is not StrikeEntry)
+                .Select(Become)
+                .OfType<LineFate>(),
+        ]);
 
         LineFate? Become(LogLine line)
         {
             var was = Lines.First(l => l.Written.Id == line.Written.Id);
-            if (was.Stands is null) return null;
-            if (line.Stands is null) return new LineFate(line, FateOfLine.Struck, "");
-            if (impossible.FirstOrDefault(i => i.Line.Number == line.Number) is { Why: { } why }) return new LineFate(line, FateOfLine.Impossible, why);
-            if (!Equals(was.Stands, line.Stands)) return new LineFate(line, FateOfLine.Corrected, "");
-            return before.TryGetValue(line.Number, out var t) && then.TryGetValue(line.Number, out var n) && !t.Situation.IsSameAs(n.Situation)
+            if (was.Stands is null)
+                return null;
+            if (line.Stands is null)
+                return new LineFate(line, FateOfLine.Struck, "");
+            if (impossible.FirstOrDefault(i => i.Line.Number == line.Number) is { Why: { } why })
+                return new LineFate(line, FateOfLine.Impossible, why);
+            if (!Equals(was.Stands, line.Stands))
+                return new LineFate(line, FateOfLine.Corrected, "");
+            return
+                before.TryGetValue(line.Number, out var t) && then.TryGetValue(line.Number, out var n) && !t.Situation.IsSameAs(n.Situation)
                 ? new LineFate(line, FateOfLine.OtherMachine, "")
                 : null;
         }
@@ -177,29 +206,34 @@ public sealed class BenchJob
     /// <summary>
     /// Customer's units that are not where they were when the machine came in, with the place they came from.
     /// </summary>
-    public IEnumerable<(Unit Unit, Place Place)> OutOfPlace() => Intake.Received.At
-        .Where(p => Now.Now[p.Key] != p.Value)
-        .Select(p => (Intake.Parts[p.Value], p.Key));
+    public IEnumerable<(Unit Unit, Place Place)> OutOfPlace() =>
+        Intake.Received.At.Where(p => Now.Now[p.Key] != p.Value).Select(p => (Intake.Parts[p.Value], p.Key));
 
     private static void CheckReceived(Intake intake)
     {
         if (string.IsNullOrWhiteSpace(intake.Title) || intake.Title.Length > 120)
             throw new ChangeRefusedException("The job needs a title of 1 to 120 characters.");
-        if (intake.Contexts.Length > Intake.MostContexts) throw new ChangeRefusedException($"{Intake.MostContexts} contexts are the most.");
+        if (intake.Contexts.Length > Intake.MostContexts)
+            throw new ChangeRefusedException($"{Intake.MostContexts} contexts are the most.");
         var received = intake.Received;
         if (received.At.Values.GroupBy(id => id).FirstOrDefault(g => g.Count() > 1) is { } twice)
             throw new ChangeRefusedException($"Unit {twice.Key} is said to be in two places.");
-        var board = received[Place.Board] is { } id && intake.Parts.Find(id) is Motherboard b
-            ? b
-            : throw new ChangeRefusedException("The machine needs a motherboard.");
+        var board =
+            received[Place.Board] is { } id && intake.Parts.Find(id) is Motherboard b
+                ? b
+                : throw new ChangeRefusedException("The machine needs a motherboard.");
         foreach (var (place, unitId) in received.At)
         {
-            var unit = intake.Parts.Find(unitId) ?? throw new ChangeRefusedException($"There is no unit {unitId} to be in {place.Words()}.");
-            if (Situation.WhyUnfit(unit, place, board) is { } why) throw new ChangeRefusedException(why);
+            var unit =
+                intake.Parts.Find(unitId) ?? throw new ChangeRefusedException($"There is no unit {unitId} to be in {place.Words()}.");
+            if (Situation.WhyUnfit(unit, place, board) is { } why)
+                throw new ChangeRefusedException(why);
         }
 
-        if (received.Display is { } shown
-            && Situation.AtIntake(intake.Parts, received).OutputsAt(shown.Source)?.Any(o => o.Name == shown.Output) != true)
+        if (
+            received.Display is { } shown
+            && Situation.AtIntake(intake.Parts, received).OutputsAt(shown.Source)?.Any(o => o.Name == shown.Output) != true
+        )
         {
             throw new ChangeRefusedException($"The monitor is said to be on {shown.Words()}, and there is no such output.");
         }

@@ -54,12 +54,19 @@ public sealed record TrialEntry(Guid Id, ImmutableArray<Change> Changes, StageRa
     public Signs Signs { get; init; } = Signs.None;
 
     /// <summary>The range with the button test worked in.</summary>
-    public StageRange Reached => Button switch
-    {
-        ButtonTest.Orderly when Seen.High >= BootStage.PostNoPicture && Seen.Low < BootStage.PostNoPicture => new StageRange(BootStage.PostNoPicture, Seen.High),
-        ButtonTest.NoResponse when Seen.Low < BootStage.PostNoPicture && Seen.High >= BootStage.PostNoPicture => new StageRange(Seen.Low, BootStage.RunsNoPost),
-        _ => Seen,
-    };
+    public StageRange Reached =>
+        Button switch
+        {
+            ButtonTest.Orderly when Seen.High >= BootStage.PostNoPicture && Seen.Low < BootStage.PostNoPicture => new StageRange(
+                BootStage.PostNoPicture,
+                Seen.High
+            ),
+            ButtonTest.NoResponse when Seen.Low < BootStage.PostNoPicture && Seen.High >= BootStage.PostNoPicture => new StageRange(
+                Seen.Low,
+                BootStage.RunsNoPost
+            ),
+            _ => Seen,
+        };
 }
 
 /// <summary>A look, a test or a reading, judged: it found what it looks for, or it did not.</summary>
@@ -95,7 +102,8 @@ public sealed record NoteEntry(Guid Id) : Entry(Id);
 /// <param name="Replacement">What should have been recorded; null when nothing should.</param>
 public sealed record StrikeEntry(Guid Id, Guid Struck, string Reason, Entry? Replacement = null) : Entry(Id)
 {
-    /// <summary>Ids of further lines that are struck with it, without replacement: "from here on", or what would no longer be possible.</summary>
+    /// <summary>Ids of further lines that are struck with it, without replacement: "from here on", or what would no longer be
+    /// possible.</summary>
     public ImmutableArray<Guid> Also { get; init; } = [];
 }
 
@@ -111,17 +119,11 @@ public sealed class EntryRefusedException : Exception
     /// <summary>Number of the line that is to blame; 0 when it is the one that was to be added.</summary>
     public int Line { get; init; }
 
-    public EntryRefusedException()
-    {
-    }
+    public EntryRefusedException() { }
 
     public EntryRefusedException(string message)
-        : base(message)
-    {
-    }
+        : base(message) { }
 
     public EntryRefusedException(string message, Exception inner)
-        : base(message, inner)
-    {
-    }
+        : base(message, inner) { }
 }

@@ -9,20 +9,41 @@ namespace Kelvet.Core.Jobs;
 /// <summary>The job format described: its JSON Schema and the tables of docs/formats.md, both made from the table of fields.</summary>
 public static class JobDocument
 {
-    private static readonly JsonSerializerOptions Indented = new() { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions Indented = new()
+    {
+        WriteIndented = true,
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     /// <summary>The JSON Schema (draft 2020-12) of a job file of the version that is written, steps with ids left out included.</summary>
     public static string Schema()
     {
         var intake = JobFields.Intake.Schema(
             ("format", new JsonObject { ["const"] = JobFormat.Name }),
-            ("version", new JsonObject { ["enum"] = new JsonArray([.. Enumerable.Range(JobFormat.OldestVersion, JobFormat.Version - JobFormat.OldestVersion + 1).Select(v => (JsonNode)v)]) }));
-        intake["properties"]!.AsObject()["steps"] = new JsonObject { ["type"] = "array", ["maxItems"] = BenchJob.MostLines, ["items"] = Forms.Ref("step") };
+            (
+                "version",
+                new JsonObject
+                {
+                    ["enum"] = new JsonArray([
+                        .. Enumerable
+                            .Range(JobFormat.OldestVersion, JobFormat.Version - JobFormat.OldestVersion + 1)
+                            .Select(v => (JsonNode)v),
+                    ]),
+                }
+            )
+        );
+        intake["properties"]!.AsObject()["steps"] = new JsonObject
+        {
+            ["type"] = "array",
+            ["maxItems"] = BenchJob.MostLines,
+            ["items"] = Forms.Ref("step"),
+        };
         var root = new JsonObject
         {
             ["$schema"] = "https://json-schema.org/draft/2020-12/schema",
             ["title"] = $"Kelvet job, version {JobFormat.Version}",
-            ["description"] = "One repair job: what came in and its whole bench log. See formats.md. Made from the table of fields; do not edit.",
+            ["description"] =
+                "One repair job: what came in and its whole bench log. See formats.md. Made from the table of fields; do not edit.",
         };
         foreach (var (key, value) in intake.ToArray())
         {
@@ -66,17 +87,25 @@ public static class JobDocument
     private static string Table(IEnumerable<(string Key, string Words, bool Required)> fields)
     {
         var text = new StringBuilder("| field | what it is |\n|---|---|\n");
-        foreach (var (key, words, required) in fields) text.Append(System.Globalization.CultureInfo.InvariantCulture, $"| `{key}` | {(required ? "" : "optional; ")}{words} |\n");
+        foreach (var (key, words, required) in fields)
+            text.Append(System.Globalization.CultureInfo.InvariantCulture, $"| `{key}` | {(required ? "" : "optional; ")}{words} |\n");
         return text.ToString();
     }
 
     private static string Sorts<T>(UnionForm<T> union, string telling)
     {
-        var common = union.Sorts.Select(s => s.Fields.Select(f => f.Key)).Aggregate((a, b) => a.Intersect(b)).ToHashSet(StringComparer.Ordinal);
+        var common = union
+            .Sorts.Select(s => s.Fields.Select(f => f.Key))
+            .Aggregate((a, b) => a.Intersect(b))
+            .ToHashSet(StringComparer.Ordinal);
         var any = union.Sorts[0].Fields.Where(f => common.Contains(f.Key));
         var text = new StringBuilder($"| {telling} | what it is | fields |\n|---|---|---|\n| any | | {Listed(any)} |\n");
         foreach (var group in union.Sorts.GroupBy(s => Listed(s.Fields.Where(f => !common.Contains(f.Key)))))
-            text.Append(System.Globalization.CultureInfo.InvariantCulture, $"| {string.Join(", ", group.Select(s => $"`{s.Key}`"))} | {group.First().About} | {(group.Key.Length > 0 ? group.Key : "none of its own")} |\n");
+            text.Append(
+                System.Globalization.CultureInfo.InvariantCulture,
+                $"| {string.Join(", ", group.Select(s => $"`{s.Key}`"))} | {group.First().About} | "
+                    + $"{(group.Key.Length > 0 ? group.Key : "none of its own")} |\n"
+            );
         return text.ToString();
     }
 

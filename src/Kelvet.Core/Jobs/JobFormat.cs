@@ -24,27 +24,35 @@ public static class JobFormat
     /// <summary>Largest accepted file, characters.</summary>
     public const int MostCharacters = 4_000_000;
 
-    private static readonly JsonSerializerOptions Indented = new() { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions Indented = new()
+    {
+        WriteIndented = true,
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
     private static readonly JsonSerializerOptions Compact = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
     /// <summary>Reads a whole job.</summary>
     /// <exception cref="DataFileException">The file is broken; the message names the line or path.</exception>
     public static BenchJob Read(string json)
     {
-        if (json.Length > MostCharacters) throw new DataFileException($"The file has {json.Length} characters; {MostCharacters} is the most.");
+        if (json.Length > MostCharacters)
+            throw new DataFileException($"The file has {json.Length} characters; {MostCharacters} is the most.");
         var root = JsonPart.Root(json);
-        if (root.Get("format").Text() != Name) throw root.Get("format").Wrong($"expected \"{Name}\"");
+        if (root.Get("format").Text() != Name)
+            throw root.Get("format").Wrong($"expected \"{Name}\"");
         if (root.Get("version").Whole(0, int.MaxValue) is var version && version is < OldestVersion or > Version)
             throw root.Get("version").Wrong($"this program reads versions {OldestVersion} to {Version}");
         var job = OpenAt(root, JobFields.Intake.Read(root));
         var steps = root.Find("steps")?.Items().Take(BenchJob.MostLines + 1).ToArray() ?? [];
-        if (steps.Length > BenchJob.MostLines) throw root.Get("steps").Wrong($"more than {BenchJob.MostLines} steps, the most");
+        if (steps.Length > BenchJob.MostLines)
+            throw root.Get("steps").Wrong($"more than {BenchJob.MostLines} steps, the most");
         var entries = new List<Entry>(steps.Length);
         var ids = new HashSet<Guid>();
         foreach (var step in steps)
         {
             var entry = JobFields.Step.Read(new NumberedStep(step, entries));
-            if (!ids.Add(entry.Id)) throw step.Wrong($"there is a step with the id {entry.Id} already");
+            if (!ids.Add(entry.Id))
+                throw step.Wrong($"there is a step with the id {entry.Id} already");
             entries.Add(entry);
         }
 

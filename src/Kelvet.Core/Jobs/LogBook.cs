@@ -20,10 +20,12 @@ internal sealed class LogBook
         _before = before;
         _entries = entries.ToBuilder();
         _numberOf = new Dictionary<Guid, int>(entries.Length + 8);
-        for (var i = 0; i < entries.Length; i++) _numberOf[entries[i].Id] = i + 1;
+        for (var i = 0; i < entries.Length; i++)
+            _numberOf[entries[i].Id] = i + 1;
         foreach (var line in before)
         {
-            if (line.StruckBy is { } strike) _struckBy[line.Written.Id] = strike;
+            if (line.StruckBy is { } strike)
+                _struckBy[line.Written.Id] = strike;
         }
     }
 
@@ -40,17 +42,21 @@ internal sealed class LogBook
     /// <exception cref="EntryRefusedException">It does not fit the lines before it.</exception>
     public void Add(Entry entry)
     {
-        if (_numberOf.ContainsKey(entry.Id)) return;
-        if (_entries.Count >= BenchJob.MostLines) throw Refused($"The log is full: a job holds at most {BenchJob.MostLines} lines.");
+        if (_numberOf.ContainsKey(entry.Id))
+            return;
+        if (_entries.Count >= BenchJob.MostLines)
+            throw Refused($"The log is full: a job holds at most {BenchJob.MostLines} lines.");
         CheckWords(entry);
         if (entry is StrikeEntry strike)
         {
             CheckStrike(strike);
             _struckBy[strike.Struck] = strike;
-            foreach (var also in strike.Also) _struckBy[also] = strike;
+            foreach (var also in strike.Also)
+                _struckBy[also] = strike;
         }
 
-        if (entry is InsertEntry insert) CheckInsert(insert);
+        if (entry is InsertEntry insert)
+            CheckInsert(insert);
         IsMended |= entry is StrikeEntry or InsertEntry;
         _entries.Add(entry);
         _numberOf[entry.Id] = _entries.Count;
@@ -63,7 +69,8 @@ internal sealed class LogBook
         return [.. _entries.Select((e, i) => new LogLine(i + 1, position[i], e, _struckBy.GetValueOrDefault(e.Id)))];
     }
 
-    /// <summary>Lines that were forgotten stand in front of the line that they name; several before one line in the order of writing.</summary>
+    /// <summary>Lines that were forgotten stand in front of the line that they name; several before one line in the order of
+    /// writing.</summary>
     private int[] Positions()
     {
         var inFrontOf = _entries.OfType<InsertEntry>().ToLookup(i => i.Before);
@@ -82,7 +89,8 @@ internal sealed class LogBook
                 }
 
                 stack.Push((top.Entry, true));
-                foreach (var insert in inFrontOf[top.Entry.Id].Reverse()) stack.Push((insert, false));
+                foreach (var insert in inFrontOf[top.Entry.Id].Reverse())
+                    stack.Push((insert, false));
             }
         }
 
@@ -91,31 +99,42 @@ internal sealed class LogBook
 
     private void CheckStrike(StrikeEntry strike)
     {
-        if (string.IsNullOrWhiteSpace(strike.Reason)) throw Refused("Say why the line is struck.");
+        if (string.IsNullOrWhiteSpace(strike.Reason))
+            throw Refused("Say why the line is struck.");
         var struck = Struckable(strike.Struck);
         if (strike.Replacement is { } r && r.GetType() != Content(struck).GetType())
             throw Refused($"Line {_numberOf[struck.Id]} can only be replaced by a line of the same sort.");
         foreach (var also in strike.Also)
         {
-            if (also == strike.Struck || strike.Also.Count(a => a == also) > 1) throw Refused("A line is struck twice by the same correction.");
+            if (also == strike.Struck || strike.Also.Count(a => a == also) > 1)
+                throw Refused("A line is struck twice by the same correction.");
             _ = Struckable(also);
         }
     }
 
     private Entry Struckable(Guid id)
     {
-        if (!_numberOf.TryGetValue(id, out var number)) throw Refused("The line to be struck is not in this log.");
-        if (_struckBy.ContainsKey(id)) throw Refused($"Line {number} is struck already.");
-        return _entries[number - 1] is StrikeEntry ? throw Refused($"Line {number} is a correction; it is not struck, write a new line.") : _entries[number - 1];
+        if (!_numberOf.TryGetValue(id, out var number))
+            throw Refused("The line to be struck is not in this log.");
+        if (_struckBy.ContainsKey(id))
+            throw Refused($"Line {number} is struck already.");
+        return _entries[number - 1] is StrikeEntry
+            ? throw Refused($"Line {number} is a correction; it is not struck, write a new line.")
+            : _entries[number - 1];
     }
 
     private void CheckInsert(InsertEntry insert)
     {
-        if (string.IsNullOrWhiteSpace(insert.Reason)) throw Refused("Say why the line comes late.");
-        if (!_numberOf.TryGetValue(insert.Before, out var number)) throw Refused("The line in front of which it would stand is not in this log.");
-        if (_entries[number - 1] is StrikeEntry) throw Refused($"Line {number} is a correction; choose the line that it corrects.");
-        if (insert.Line is StrikeEntry or InsertEntry) throw Refused("A correction cannot be put in front of a line.");
-        if (insert.Line.Id != insert.Id) throw new ArgumentException("A line that is put in carries the id of the line that puts it in.", nameof(insert));
+        if (string.IsNullOrWhiteSpace(insert.Reason))
+            throw Refused("Say why the line comes late.");
+        if (!_numberOf.TryGetValue(insert.Before, out var number))
+            throw Refused("The line in front of which it would stand is not in this log.");
+        if (_entries[number - 1] is StrikeEntry)
+            throw Refused($"Line {number} is a correction; choose the line that it corrects.");
+        if (insert.Line is StrikeEntry or InsertEntry)
+            throw Refused("A correction cannot be put in front of a line.");
+        if (insert.Line.Id != insert.Id)
+            throw new ArgumentException("A line that is put in carries the id of the line that puts it in.", nameof(insert));
     }
 
     private void CheckWords(Entry entry)
@@ -126,7 +145,8 @@ internal sealed class LogBook
         {
             case StrikeEntry s:
                 Short("reason", s.Reason, Entry.LongestNote);
-                if (s.Replacement is { } replacement) CheckWords(replacement);
+                if (s.Replacement is { } replacement)
+                    CheckWords(replacement);
                 break;
             case InsertEntry i:
                 Short("reason", i.Reason, Entry.LongestNote);
@@ -143,7 +163,8 @@ internal sealed class LogBook
 
     private void Short(string what, string text, int most)
     {
-        if (text.Length > most) throw Refused($"The {what} has {text.Length} characters; {most} is the most.");
+        if (text.Length > most)
+            throw Refused($"The {what} has {text.Length} characters; {most} is the most.");
     }
 
     private static Entry Content(Entry entry) => entry is InsertEntry insert ? insert.Line : entry;

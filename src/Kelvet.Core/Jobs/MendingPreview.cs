@@ -7,10 +7,13 @@ public enum FateOfLine
 {
     /// <summary>It says something else from now on.</summary>
     Corrected,
+
     /// <summary>It is struck.</summary>
     Struck,
+
     /// <summary>It stands, and the machine that was started was another one than was thought.</summary>
     OtherMachine,
+
     /// <summary>It would not be possible any more, and has to be struck or corrected with it.</summary>
     Impossible,
 }

@@ -32,13 +32,17 @@ internal sealed class NumberedStep(DataPart step, IReadOnlyList<Entry> before) :
             };
         }
 
-        if (!hasId) yield return ("id", new Replaced(step, NumberedId(before.Count + 1).ToString()));
+        if (!hasId)
+            yield return ("id", new Replaced(step, NumberedId(before.Count + 1).ToString()));
     }
 
     private DataPart IdOf(DataPart part)
     {
-        if (!int.TryParse(part.Text(), NumberStyles.None, CultureInfo.InvariantCulture, out _)) return part;
-        return before.Count == 0 ? throw part.Wrong("there is no earlier step") : new Replaced(part, before[part.Whole(1, before.Count) - 1].Id.ToString());
+        if (!int.TryParse(part.Text(), NumberStyles.None, CultureInfo.InvariantCulture, out _))
+            return part;
+        return before.Count == 0
+            ? throw part.Wrong("there is no earlier step")
+            : new Replaced(part, before[part.Whole(1, before.Count) - 1].Id.ToString());
     }
 
     private static Guid NumberedId(int number) => new(number, 0, 0, [0, 0, 0, 0, 0, 0, 0, 1]);

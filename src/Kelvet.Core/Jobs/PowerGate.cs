@@ -7,12 +7,16 @@ public enum Power
 {
     /// <summary>Nobody has said: treat it as live.</summary>
     NotRecorded,
+
     /// <summary>Supply off, lead out; safe to touch once it is drained.</summary>
     Off,
+
     /// <summary>Back on after it was off and drained, and how that start went is not recorded yet.</summary>
     OnAgain,
+
     /// <summary>On, and how its start went is recorded.</summary>
     On,
+
     /// <summary>Started again without having been off and drained; how that start went is not recorded yet.</summary>
     StartedAgain,
 }
@@ -38,8 +42,10 @@ public enum PowerAct
 {
     /// <summary>Supply off, lead out, start held.</summary>
     TakeOff,
+
     /// <summary>Hands out, nothing loose, cooler on, lead in, supply on, started.</summary>
     PutOn,
+
     /// <summary>Started again as it stands: reset, or off and on at the button.</summary>
     StartAgain,
 }
@@ -49,16 +55,22 @@ public enum GateRefusal
 {
     /// <summary>Nobody may power the machine so; see <see cref="PowerBlock"/>.</summary>
     Blocked,
+
     /// <summary>Hands go in: take the power off and drain first.</summary>
     TakePowerOffFirst,
+
     /// <summary>It is still draining.</summary>
     StillDraining,
+
     /// <summary>How this start went is recorded already: start it again first.</summary>
     AlreadyRecorded,
+
     /// <summary>Supply off or lead out: put the power on first.</summary>
     PowerIsOff,
+
     /// <summary>Whether it is on at all is not recorded: put the power on first.</summary>
     PowerNotRecorded,
+
     /// <summary>It is off; "start again" is for a machine that is on.</summary>
     NothingToStartAgain,
 }
@@ -88,8 +100,10 @@ public static class PowerGate
     /// <param name="power">Supply and lead.</param>
     public static GateAnswer? WhyNot(BenchJob job, Entry entry, bool handsIn, BenchPower power)
     {
-        if (Safety.WhyNotRecorded(job, entry) is { } block) return new GateAnswer(GateRefusal.Blocked, block);
-        if (entry.Live.Trim().Length > 0) return null;
+        if (Safety.WhyNotRecorded(job, entry) is { } block)
+            return new GateAnswer(GateRefusal.Blocked, block);
+        if (entry.Live.Trim().Length > 0)
+            return null;
         return entry switch
         {
             TrialEntry trial => WhyNoStart(trial.Changes.Any(c => c.HandsIn), power),
@@ -106,37 +120,47 @@ public static class PowerGate
     /// <param name="power">Supply and lead.</param>
     public static GateAnswer? WhyNot(BenchJob job, PowerAct act, Situation pending, bool handsIn, BenchPower power)
     {
-        if (act == PowerAct.TakeOff) return null;
-        if (Safety.WhyNotPowered(job, pending) is { } block) return new GateAnswer(GateRefusal.Blocked, block);
-        if (power.Left is not null) return new GateAnswer(GateRefusal.StillDraining);
-        if (handsIn && !power.IsSafe) return new GateAnswer(GateRefusal.TakePowerOffFirst);
-        return act == PowerAct.StartAgain && power.State is Power.Off or Power.NotRecorded ? new GateAnswer(GateRefusal.NothingToStartAgain) : null;
+        if (act == PowerAct.TakeOff)
+            return null;
+        if (Safety.WhyNotPowered(job, pending) is { } block)
+            return new GateAnswer(GateRefusal.Blocked, block);
+        if (power.Left is not null)
+            return new GateAnswer(GateRefusal.StillDraining);
+        if (handsIn && !power.IsSafe)
+            return new GateAnswer(GateRefusal.TakePowerOffFirst);
+        return act == PowerAct.StartAgain && power.State is Power.Off or Power.NotRecorded
+            ? new GateAnswer(GateRefusal.NothingToStartAgain)
+            : null;
     }
 
     /// <summary>The power after an act.</summary>
-    public static Power After(PowerAct act, BenchPower power) => act switch
-    {
-        PowerAct.TakeOff => Power.Off,
-        PowerAct.PutOn => power.IsSafe ? Power.OnAgain : Power.StartedAgain,
-        _ => power.State == Power.OnAgain ? Power.OnAgain : Power.StartedAgain,
-    };
+    public static Power After(PowerAct act, BenchPower power) =>
+        act switch
+        {
+            PowerAct.TakeOff => Power.Off,
+            PowerAct.PutOn => power.IsSafe ? Power.OnAgain : Power.StartedAgain,
+            _ => power.State == Power.OnAgain ? Power.OnAgain : Power.StartedAgain,
+        };
 
     /// <summary>The power after a line; unchanged where the line says nothing of it.</summary>
     public static Power After(Entry entry, Power power) => entry is TrialEntry ? Power.On : power;
 
     /// <summary>The power once the last line, a start, is taken back: that start waits to be told again.</summary>
     public static Power WhenTakenBack(TrialEntry start, Power power) =>
-        power != Power.On ? power : start.Changes.Any(c => c.HandsIn) ? Power.OnAgain : Power.StartedAgain;
+        power != Power.On ? power
+        : start.Changes.Any(c => c.HandsIn) ? Power.OnAgain
+        : Power.StartedAgain;
 
-    private static GateAnswer? WhyNoStart(bool handsIn, BenchPower power) => power.State switch
-    {
-        Power.OnAgain => null,
-        Power.StartedAgain => handsIn ? new GateAnswer(GateRefusal.TakePowerOffFirst) : null,
-        Power.On => new GateAnswer(handsIn ? GateRefusal.TakePowerOffFirst : GateRefusal.AlreadyRecorded),
-        Power.Off => new GateAnswer(power.Left is null ? GateRefusal.PowerIsOff : GateRefusal.StillDraining),
-        _ => new GateAnswer(handsIn ? GateRefusal.TakePowerOffFirst : GateRefusal.PowerNotRecorded),
-    };
+    private static GateAnswer? WhyNoStart(bool handsIn, BenchPower power) =>
+        power.State switch
+        {
+            Power.OnAgain => null,
+            Power.StartedAgain => handsIn ? new GateAnswer(GateRefusal.TakePowerOffFirst) : null,
+            Power.On => new GateAnswer(handsIn ? GateRefusal.TakePowerOffFirst : GateRefusal.AlreadyRecorded),
+            Power.Off => new GateAnswer(power.Left is null ? GateRefusal.PowerIsOff : GateRefusal.StillDraining),
+            _ => new GateAnswer(handsIn ? GateRefusal.TakePowerOffFirst : GateRefusal.PowerNotRecorded),
+        };
 
-    private static GateAnswer? WhyNoHands(BenchPower power) => power.IsSafe ? null
-        : new GateAnswer(power.Left is null ? GateRefusal.TakePowerOffFirst : GateRefusal.StillDraining);
+    private static GateAnswer? WhyNoHands(BenchPower power) =>
+        power.IsSafe ? null : new GateAnswer(power.Left is null ? GateRefusal.TakePowerOffFirst : GateRefusal.StillDraining);
 }

@@ -5,7 +5,12 @@ namespace Kelvet.Core.Jobs;
 
 /// <summary>What follows from a log up to a line: the machine, the trials, the testimonies, and the changes since the last trial.</summary>
 internal sealed record Replayed(
-    Configuration Received, Situation Now, ImmutableArray<Trial> Trials, ImmutableArray<Testimony> Testimonies, ImmutableArray<Change> Since)
+    Configuration Received,
+    Situation Now,
+    ImmutableArray<Trial> Trials,
+    ImmutableArray<Testimony> Testimonies,
+    ImmutableArray<Change> Since
+)
 {
     /// <summary>Before the first line.</summary>
     public static Replayed AtIntake(Intake intake) => new(intake.Received, Situation.AtIntake(intake.Parts, intake.Received), [], [], []);
@@ -28,14 +33,23 @@ internal sealed record Replayed(
             }
             catch (Exception e) when (e is ChangeRefusedException or ArgumentException)
             {
-                throw new EntryRefusedException(line.Number == newest ? e.Message : $"Line {line.Number} would no longer be possible: {e.Message}", e)
+                throw new EntryRefusedException(
+                    line.Number == newest ? e.Message : $"Line {line.Number} would no longer be possible: {e.Message}",
+                    e
+                )
                 {
                     Line = line.StruckBy is { } strike ? NumberOf(strike, lines) : line.Number,
                 };
             }
         }
 
-        return this with { Now = now, Trials = trials.ToImmutable(), Testimonies = testimonies.ToImmutable(), Since = since.ToImmutable() };
+        return this with
+        {
+            Now = now,
+            Trials = trials.ToImmutable(),
+            Testimonies = testimonies.ToImmutable(),
+            Since = since.ToImmutable(),
+        };
     }
 
     /// <summary>With further lines worked in; those that are not possible are left out, with the reason.</summary>
@@ -59,7 +73,12 @@ internal sealed record Replayed(
     }
 
     private Situation Work(
-        LogLine line, Situation now, ImmutableArray<Trial>.Builder trials, ImmutableArray<Testimony>.Builder testimonies, ImmutableArray<Change>.Builder since)
+        LogLine line,
+        Situation now,
+        ImmutableArray<Trial>.Builder trials,
+        ImmutableArray<Testimony>.Builder testimonies,
+        ImmutableArray<Change>.Builder since
+    )
     {
         switch (line.Stands)
         {
@@ -71,12 +90,15 @@ internal sealed record Replayed(
             case TrialEntry trial:
                 now = now.After(trial.Changes);
                 since.AddRange(trial.Changes);
-                if (now.WhyNotPowered() is { } unsafeNow) throw new ChangeRefusedException(unsafeNow);
+                if (now.WhyNotPowered() is { } unsafeNow)
+                    throw new ChangeRefusedException(unsafeNow);
                 trials.Add(new Trial(line.Number, line.Position, trials.Count + 1, trial, since.ToImmutable(), now, Ceiling.Of(now)));
                 since.Clear();
                 return now;
             case ClaimEntry claim:
-                testimonies.Add(new Testimony(line.Number, line.Position, claim, Situation.AtIntake(now.Parts, Received).After(claim.Changes)));
+                testimonies.Add(
+                    new Testimony(line.Number, line.Position, claim, Situation.AtIntake(now.Parts, Received).After(claim.Changes))
+                );
                 return now;
             case FindingEntry finding:
                 testimonies.Add(new Testimony(line.Number, line.Position, finding, Known(now, finding.Unit)));
@@ -89,7 +111,9 @@ internal sealed record Replayed(
         }
     }
 
-    private static Situation Known(Situation now, UnitId unit) => now.Parts.Has(unit) ? now : throw new ChangeRefusedException($"There is no unit {unit} in this job.");
+    private static Situation Known(Situation now, UnitId unit) =>
+        now.Parts.Has(unit) ? now : throw new ChangeRefusedException($"There is no unit {unit} in this job.");
 
-    private static int NumberOf(Entry entry, IEnumerable<LogLine> lines) => lines.FirstOrDefault(l => l.Written.Id == entry.Id)?.Number ?? 0;
+    private static int NumberOf(Entry entry, IEnumerable<LogLine> lines) =>
+        lines.FirstOrDefault(l => l.Written.Id == entry.Id)?.Number ?? 0;
 }

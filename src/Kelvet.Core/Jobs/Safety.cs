@@ -9,14 +9,19 @@ public enum PowerBlock
 {
     /// <summary>A CPU is not run without a cooler.</summary>
     NoCooler,
+
     /// <summary>The supply in it tripped a breaker.</summary>
     SupplyTripped,
+
     /// <summary>The supply in it smelt or burnt, or came with a machine that did.</summary>
     SupplyBurnt,
+
     /// <summary>It smelt burnt: the board is looked over, and that is recorded, first.</summary>
     LookOverBoard,
+
     /// <summary>Liquid got in: it is dried and looked over, and that is recorded, first.</summary>
     LookForDamp,
+
     /// <summary>The last look still found damp or residue.</summary>
     StillDamp,
 }
@@ -28,15 +33,23 @@ public enum PowerBlock
 public static class Safety
 {
     /// <summary>Ids of the contexts and checks that bear on safety.</summary>
-    public const string TrippedBreaker = "tripped-breaker", Smell = "smell", Wet = "wet", LookForDamp = "look-wet", LookOverBoard = "look-board";
+    public const string TrippedBreaker = "tripped-breaker",
+        Smell = "smell",
+        Wet = "wet",
+        LookForDamp = "look-wet",
+        LookOverBoard = "look-board";
 
     /// <summary>Why power may not be applied to the machine arranged so; null when it may.</summary>
     public static PowerBlock? WhyNotPowered(BenchJob job, Situation machine)
     {
-        if (machine.WhyNotPowered() is not null) return PowerBlock.NoCooler;
-        if (machine.Now[Place.Supply] is { } supply && WhyNeverAgain(job, supply) is { } never) return never;
-        if (job.Intake.Contexts.Contains(Smell) && Look(job, LookOverBoard) is null) return PowerBlock.LookOverBoard;
-        if (!job.Intake.Contexts.Contains(Wet)) return null;
+        if (machine.WhyNotPowered() is not null)
+            return PowerBlock.NoCooler;
+        if (machine.Now[Place.Supply] is { } supply && WhyNeverAgain(job, supply) is { } never)
+            return never;
+        if (job.Intake.Contexts.Contains(Smell) && Look(job, LookOverBoard) is null)
+            return PowerBlock.LookOverBoard;
+        if (!job.Intake.Contexts.Contains(Wet))
+            return null;
         return Look(job, LookForDamp) switch
         {
             null => PowerBlock.LookForDamp,
@@ -50,40 +63,54 @@ public static class Safety
     /// <param name="supply">The supply.</param>
     public static PowerBlock? WhyNeverAgain(BenchJob job, UnitId supply)
     {
-        if (job.Now.Parts.Find(supply) is not { Kind: UnitKind.Supply } unit) return null;
+        if (job.Now.Parts.Find(supply) is not { Kind: UnitKind.Supply } unit)
+            return null;
         var cameWithIt = unit.Origin == Origin.Customer;
-        var alarms = job.Trials.Where(t => t.Situation.Now[Place.Supply] == supply).Select(t => t.Entry.Signs.Alarm).OfType<Alarm>().ToHashSet();
-        if ((cameWithIt && job.Intake.Contexts.Contains(TrippedBreaker)) || alarms.Contains(Alarm.TrippedBreaker)) return PowerBlock.SupplyTripped;
+        var alarms = job
+            .Trials.Where(t => t.Situation.Now[Place.Supply] == supply)
+            .Select(t => t.Entry.Signs.Alarm)
+            .OfType<Alarm>()
+            .ToHashSet();
+        if ((cameWithIt && job.Intake.Contexts.Contains(TrippedBreaker)) || alarms.Contains(Alarm.TrippedBreaker))
+            return PowerBlock.SupplyTripped;
         return (cameWithIt && job.Intake.Contexts.Contains(Smell)) || alarms.Count > 0 ? PowerBlock.SupplyBurnt : null;
     }
 
     /// <summary>Why a line may not follow on a log because of what it powers or puts back; null when it may.</summary>
     /// <param name="job">The log before it.</param>
     /// <param name="entry">The line; a correction is judged by what it puts in the place of what it strikes.</param>
-    public static PowerBlock? WhyNotRecorded(BenchJob job, Entry entry) => entry switch
-    {
-        TrialEntry trial => WhyNotPowered(job, job.Now.After(trial.Changes)),
-        WorkEntry work => PutsBack(job, work.Changes),
-        StrikeEntry { Replacement: TrialEntry trial } strike => StruckChanges(job, strike).SequenceEqual(trial.Changes) ? null : PutsBack(job, trial.Changes),
-        StrikeEntry { Replacement: WorkEntry work } => PutsBack(job, work.Changes),
-        InsertEntry { Line: TrialEntry trial } => PutsBack(job, trial.Changes),
-        InsertEntry { Line: WorkEntry work } => PutsBack(job, work.Changes),
-        _ => null,
-    };
+    public static PowerBlock? WhyNotRecorded(BenchJob job, Entry entry) =>
+        entry switch
+        {
+            TrialEntry trial => WhyNotPowered(job, job.Now.After(trial.Changes)),
+            WorkEntry work => PutsBack(job, work.Changes),
+            StrikeEntry { Replacement: TrialEntry trial } strike => StruckChanges(job, strike).SequenceEqual(trial.Changes)
+                ? null
+                : PutsBack(job, trial.Changes),
+            StrikeEntry { Replacement: WorkEntry work } => PutsBack(job, work.Changes),
+            InsertEntry { Line: TrialEntry trial } => PutsBack(job, trial.Changes),
+            InsertEntry { Line: WorkEntry work } => PutsBack(job, work.Changes),
+            _ => null,
+        };
 
     private static ImmutableArray<Change> StruckChanges(BenchJob job, StrikeEntry strike) =>
         job.Lines.FirstOrDefault(l => l.Written.Id == strike.Struck)?.Content is TrialEntry struck ? struck.Changes : [];
 
     /// <summary>Whether changes put a supply into the machine that is never powered again.</summary>
-    private static PowerBlock? PutsBack(BenchJob job, ImmutableArray<Change> changes) => changes
-        .Select(c => c switch
-        {
-            Change.Fit f => f.Unit,
-            Change.Swap s => s.In,
-            Change.Connect c2 => c2.Unit,
-            _ => (UnitId?)null,
-        })
-        .OfType<UnitId>().Select(u => WhyNeverAgain(job, u)).FirstOrDefault(b => b is not null);
+    private static PowerBlock? PutsBack(BenchJob job, ImmutableArray<Change> changes) =>
+        changes
+            .Select(c =>
+                c switch
+                {
+                    Change.Fit f => f.Unit,
+                    Change.Swap s => s.In,
+                    Change.Connect c2 => c2.Unit,
+                    _ => (UnitId?)null,
+                }
+            )
+            .OfType<UnitId>()
+            .Select(u => WhyNeverAgain(job, u))
+            .FirstOrDefault(b => b is not null);
 
     /// <summary>What the last look of this sort found; null when none was recorded.</summary>
     private static bool? Look(BenchJob job, string check) =>

@@ -59,14 +59,21 @@ public static class Experience
     public static ImmutableArray<string> Proved(BenchDiagnosis diagnosis, IEnumerable<UnitId> found)
     {
         var named = found.ToHashSet();
-        return [.. diagnosis.Suspects.Where(s => s.Standing == Standing.Condemned && named.Contains(s.Unit.Id)).Select(s => s.Leading.Fault.Mode.Id)];
+        return
+        [
+            .. diagnosis
+                .Suspects.Where(s => s.Standing == Standing.Condemned && named.Contains(s.Unit.Id))
+                .Select(s => s.Leading.Fault.Mode.Id),
+        ];
     }
 
-    /// <summary>What one job adds to the counts, by mode: its cases, and for every mode that its parts could have had, an exposure.</summary>
+    /// <summary>What one job adds to the counts, by mode: its cases, and for every mode that its parts could have had, an
+    /// exposure.</summary>
     public static ImmutableDictionary<string, Tally> Contribution(Atlas atlas, ProvedJob job)
     {
         var counts = new Dictionary<string, Tally>(StringComparer.Ordinal);
-        foreach (var mode in job.Modes) counts[mode] = counts.GetValueOrDefault(mode) + new Tally(1, 0);
+        foreach (var mode in job.Modes)
+            counts[mode] = counts.GetValueOrDefault(mode) + new Tally(1, 0);
         foreach (var fault in Fault.AllOf(atlas, job.Parts, job.Contexts).Where(f => f.Unit.Origin == Origin.Customer))
         {
             var usual = fault.Mode.Odds * atlas.Origins[Origin.Customer];
@@ -80,12 +87,14 @@ public static class Experience
     public static ImmutableArray<LearntOdds> Of(Atlas atlas, IEnumerable<ProvedJob> jobs)
     {
         var counts = new Dictionary<string, Tally>(StringComparer.Ordinal);
-        foreach (var (mode, tally) in jobs.SelectMany(j => Contribution(atlas, j))) counts[mode] = counts.GetValueOrDefault(mode) + tally;
+        foreach (var (mode, tally) in jobs.SelectMany(j => Contribution(atlas, j)))
+            counts[mode] = counts.GetValueOrDefault(mode) + tally;
         return Of(atlas, counts);
     }
 
     /// <summary>The odds of every mode with what was counted worked in, in the atlas's order.</summary>
-    public static ImmutableArray<LearntOdds> Of(Atlas atlas, IReadOnlyDictionary<string, Tally> counts) => [.. atlas.Modes.Select(m => Learnt(m, counts.GetValueOrDefault(m.Id)))];
+    public static ImmutableArray<LearntOdds> Of(Atlas atlas, IReadOnlyDictionary<string, Tally> counts) =>
+        [.. atlas.Modes.Select(m => Learnt(m, counts.GetValueOrDefault(m.Id)))];
 
     /// <summary>The Beta distribution's two counts that an atlas figure is worth.</summary>
     /// <param name="odds">Prior odds, above 0.</param>
@@ -106,5 +115,8 @@ public static class Experience
     /// <param name="atlas">The atlas.</param>
     /// <param name="odds">Odds by the id of a mode; modes that are not in it keep the atlas's.</param>
     public static Atlas ApplyTo(Atlas atlas, IReadOnlyDictionary<string, double> odds) =>
-        atlas with { Modes = [.. atlas.Modes.Select(m => m with { Odds = odds.GetValueOrDefault(m.Id, m.Odds) })] };
+        atlas with
+        {
+            Modes = [.. atlas.Modes.Select(m => m with { Odds = odds.GetValueOrDefault(m.Id, m.Odds) })],
+        };
 }

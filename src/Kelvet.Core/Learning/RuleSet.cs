@@ -21,7 +21,8 @@ public sealed record RuleSet(string Atlas, string Program, ImmutableSortedDictio
     private static string IdOf(string atlas, string program, ImmutableSortedDictionary<string, double> odds, string preferences)
     {
         var text = new StringBuilder().Append(atlas).Append('\n').Append(program).Append('\n').Append(preferences);
-        foreach (var (mode, value) in odds) text.Append(CultureInfo.InvariantCulture, $"\n{mode} {value:R}");
+        foreach (var (mode, value) in odds)
+            text.Append(CultureInfo.InvariantCulture, $"\n{mode} {value:R}");
         return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text.ToString())))[..12];
     }
 }

@@ -8,20 +8,28 @@ public enum BootStage
 {
     /// <summary>Nothing at all; no standby light.</summary>
     NoStandby = 0,
+
     /// <summary>Standby light, but the start contact does nothing.</summary>
     StandbyOnly = 1,
+
     /// <summary>Starts, stops within seconds, stays off.</summary>
     CutsOut = 2,
+
     /// <summary>Starts and stops by itself again and again.</summary>
     RestartLoop = 3,
+
     /// <summary>Fans run; the power-on self-test does not complete.</summary>
     RunsNoPost = 4,
+
     /// <summary>The self-test completes (beep, indicators cleared, orderly shutdown on the button), no picture.</summary>
     PostNoPicture = 5,
+
     /// <summary>Firmware logo or setup screen.</summary>
     Picture = 6,
+
     /// <summary>The operating system comes up.</summary>
     OsLoads = 7,
+
     /// <summary>Holds under load and over repeated starts.</summary>
     Stable = 8,
 }
@@ -36,17 +44,18 @@ public static class BootStages
     public static IReadOnlyList<BootStage> All { get; } = Enum.GetValues<BootStage>();
 
     /// <summary>The trade's short words for a stage.</summary>
-    public static string Words(this BootStage stage) => stage switch
-    {
-        BootStage.NoStandby => "dead, no standby",
-        BootStage.StandbyOnly => "standby only",
-        BootStage.CutsOut => "cuts out",
-        BootStage.RestartLoop => "restart loop",
-        BootStage.RunsNoPost => "runs, no POST",
-        BootStage.PostNoPicture => "POST, no picture",
-        BootStage.Picture => "picture",
-        BootStage.OsLoads => "system loads",
-        BootStage.Stable => "stable",
-        _ => throw new ArgumentOutOfRangeException(nameof(stage), stage, "A boot stage is 0 to 8."),
-    };
+    public static string Words(this BootStage stage) =>
+        stage switch
+        {
+            BootStage.NoStandby => "dead, no standby",
+            BootStage.StandbyOnly => "standby only",
+            BootStage.CutsOut => "cuts out",
+            BootStage.RestartLoop => "restart loop",
+            BootStage.RunsNoPost => "runs, no POST",
+            BootStage.PostNoPicture => "POST, no picture",
+            BootStage.Picture => "picture",
+            BootStage.OsLoads => "system loads",
+            BootStage.Stable => "stable",
+            _ => throw new ArgumentOutOfRangeException(nameof(stage), stage, "A boot stage is 0 to 8."),
+        };
 }

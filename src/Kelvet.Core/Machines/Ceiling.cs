@@ -7,26 +7,37 @@ public enum CeilingReason
 {
     /// <summary>No power supply is connected.</summary>
     NoSupply,
+
     /// <summary>No board is on the bench.</summary>
     NoBoard,
+
     /// <summary>No case switch is connected to start it.</summary>
     NoSwitch,
+
     /// <summary>No CPU is fitted.</summary>
     NoCpu,
+
     /// <summary>No memory is fitted.</summary>
     NoMemory,
+
     /// <summary>No monitor is connected.</summary>
     NoMonitor,
+
     /// <summary>No video cable is connected.</summary>
     NoCable,
+
     /// <summary>The monitor is not plugged into an output.</summary>
     NoOutput,
+
     /// <summary>The monitor is on the board, and this CPU has no graphics to drive it.</summary>
     CpuWithoutGraphics,
+
     /// <summary>The monitor is on the board beside a fitted card, which usually takes the picture.</summary>
     BoardBesideCard,
+
     /// <summary>The monitor is on a card that is not fitted.</summary>
     CardNotFitted,
+
     /// <summary>No drive is connected.</summary>
     NoDrive,
 }
@@ -72,8 +83,7 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
         {
             if (shown.Source == Place.Board)
             {
-                Lower(situation.Cpu is { HasGraphics: false }, BootStage.PostNoPicture,
-                    CeilingReason.CpuWithoutGraphics);
+                Lower(situation.Cpu is { HasGraphics: false }, BootStage.PostNoPicture, CeilingReason.CpuWithoutGraphics);
                 if (stage > BootStage.PostNoPicture && situation.Cards.Any())
                 {
                     beyond = BoardOutputBesideCard;
@@ -92,9 +102,12 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
 
         void Lower(bool when, BootStage to, CeilingReason reason)
         {
-            if (!when) return;
-            if (to < stage) stage = to;
-            if (to < BootStage.Picture || stage == to) reasons.Add(reason);
+            if (!when)
+                return;
+            if (to < stage)
+                stage = to;
+            if (to < BootStage.Picture || stage == to)
+                reasons.Add(reason);
         }
     }
 
@@ -104,7 +117,8 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
     /// <summary>Chance that a healthy machine gets at least to a stage.</summary>
     public double Reach(BootStage stage)
     {
-        if (stage <= Stage) return 1;
+        if (stage <= Stage)
+            return 1;
         return stage <= Top ? Beyond : 0;
     }
 }

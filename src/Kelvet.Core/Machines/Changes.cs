@@ -5,16 +5,22 @@ public enum Remedy
 {
     /// <summary>Clean contacts or heavy dust; off and cold.</summary>
     Clean,
+
     /// <summary>Straighten bent socket pins under magnification.</summary>
     Straighten,
+
     /// <summary>Clean off and renew the thermal paste, film off.</summary>
     Repaste,
+
     /// <summary>Write the current firmware.</summary>
     Flash,
+
     /// <summary>Put front-panel wires or fan plugs on the right pins.</summary>
     Rewire,
+
     /// <summary>Set a switch or a monitor's input right.</summary>
     Set,
+
     /// <summary>Run the board on the bench, out of the case.</summary>
     Isolate,
 }
@@ -24,36 +30,52 @@ public enum ActKind
 {
     /// <summary>A loose unit into an empty place.</summary>
     Fit,
+
     /// <summary>A unit out, its place left empty.</summary>
     Remove,
+
     /// <summary>A unit to another empty place.</summary>
     Move,
+
     /// <summary>One unit out, another in.</summary>
     Swap,
+
     /// <summary>A unit out and in again.</summary>
     Reseat,
+
     /// <summary>A cabled unit to its usual place.</summary>
     Connect,
+
     /// <summary>An extension out of the path.</summary>
     Bypass,
+
     /// <summary>Another way of starting.</summary>
     StartWith,
+
     /// <summary>The monitor to another output.</summary>
     DisplayAt,
+
     /// <summary>The board's settings cleared.</summary>
     ClearCmos,
+
     /// <summary><see cref="Remedy.Clean"/>.</summary>
     Clean,
+
     /// <summary><see cref="Remedy.Straighten"/>.</summary>
     Straighten,
+
     /// <summary><see cref="Remedy.Repaste"/>.</summary>
     Repaste,
+
     /// <summary><see cref="Remedy.Flash"/>.</summary>
     Flash,
+
     /// <summary><see cref="Remedy.Rewire"/>.</summary>
     Rewire,
+
     /// <summary><see cref="Remedy.Set"/>.</summary>
     Set,
+
     /// <summary><see cref="Remedy.Isolate"/>.</summary>
     Isolate,
 }
@@ -62,24 +84,26 @@ public enum ActKind
 public static class Acts
 {
     /// <summary>The act that a remedy is.</summary>
-    public static ActKind Of(Remedy remedy) => remedy switch
-    {
-        Remedy.Clean => ActKind.Clean,
-        Remedy.Straighten => ActKind.Straighten,
-        Remedy.Repaste => ActKind.Repaste,
-        Remedy.Flash => ActKind.Flash,
-        Remedy.Rewire => ActKind.Rewire,
-        Remedy.Set => ActKind.Set,
-        Remedy.Isolate => ActKind.Isolate,
-        _ => throw new ArgumentOutOfRangeException(nameof(remedy), remedy, "No such remedy."),
-    };
+    public static ActKind Of(Remedy remedy) =>
+        remedy switch
+        {
+            Remedy.Clean => ActKind.Clean,
+            Remedy.Straighten => ActKind.Straighten,
+            Remedy.Repaste => ActKind.Repaste,
+            Remedy.Flash => ActKind.Flash,
+            Remedy.Rewire => ActKind.Rewire,
+            Remedy.Set => ActKind.Set,
+            Remedy.Isolate => ActKind.Isolate,
+            _ => throw new ArgumentOutOfRangeException(nameof(remedy), remedy, "No such remedy."),
+        };
 
     /// <summary>The remedy that an act is; null when it is none.</summary>
     public static Remedy? RemedyOf(ActKind act)
     {
         foreach (var remedy in Enum.GetValues<Remedy>())
         {
-            if (Of(remedy) == act) return remedy;
+            if (Of(remedy) == act)
+                return remedy;
         }
 
         return null;
@@ -89,9 +113,7 @@ public static class Acts
 /// <summary>One thing that the technician does to the machine between trials.</summary>
 public abstract record Change
 {
-    private protected Change()
-    {
-    }
+    private protected Change() { }
 
     /// <summary>Puts a loose unit into an empty place.</summary>
     public sealed record Fit(UnitId Unit, Place Place) : Change;
@@ -127,35 +149,37 @@ public abstract record Change
     public sealed record Mend(Remedy Remedy, UnitId Unit) : Change;
 
     /// <summary>What sort of act it is.</summary>
-    public ActKind Act => this switch
-    {
-        Fit => ActKind.Fit,
-        Remove => ActKind.Remove,
-        Move => ActKind.Move,
-        Swap => ActKind.Swap,
-        Reseat => ActKind.Reseat,
-        Connect => ActKind.Connect,
-        Bypass => ActKind.Bypass,
-        StartWith => ActKind.StartWith,
-        DisplayAt => ActKind.DisplayAt,
-        ClearCmos => ActKind.ClearCmos,
-        Mend c => Acts.Of(c.Remedy),
-        _ => throw new InvalidOperationException($"No act for {GetType().Name}."),
-    };
+    public ActKind Act =>
+        this switch
+        {
+            Fit => ActKind.Fit,
+            Remove => ActKind.Remove,
+            Move => ActKind.Move,
+            Swap => ActKind.Swap,
+            Reseat => ActKind.Reseat,
+            Connect => ActKind.Connect,
+            Bypass => ActKind.Bypass,
+            StartWith => ActKind.StartWith,
+            DisplayAt => ActKind.DisplayAt,
+            ClearCmos => ActKind.ClearCmos,
+            Mend c => Acts.Of(c.Remedy),
+            _ => throw new InvalidOperationException($"No act for {GetType().Name}."),
+        };
 
     /// <summary>The unit that it is done to; null where it is done to no unit alone. Of a swap, the one that comes out.</summary>
-    public UnitId? Subject => this switch
-    {
-        Fit c => c.Unit,
-        Remove c => c.Unit,
-        Move c => c.Unit,
-        Swap c => c.Out,
-        Reseat c => c.Unit,
-        Connect c => c.Unit,
-        Bypass c => c.Unit,
-        Mend c => c.Unit,
-        _ => null,
-    };
+    public UnitId? Subject =>
+        this switch
+        {
+            Fit c => c.Unit,
+            Remove c => c.Unit,
+            Move c => c.Unit,
+            Swap c => c.Out,
+            Reseat c => c.Unit,
+            Connect c => c.Unit,
+            Bypass c => c.Unit,
+            Mend c => c.Unit,
+            _ => null,
+        };
 
     /// <summary>Whether hands go into the machine for it, so that it is off and drained first.</summary>
     public bool HandsIn => Act is not (ActKind.DisplayAt or ActKind.StartWith);
@@ -167,17 +191,11 @@ public abstract record Change
 /// <summary>A change that cannot be made, with the reason in words for the technician.</summary>
 public sealed class ChangeRefusedException : Exception
 {
-    public ChangeRefusedException()
-    {
-    }
+    public ChangeRefusedException() { }
 
     public ChangeRefusedException(string message)
-        : base(message)
-    {
-    }
+        : base(message) { }
 
     public ChangeRefusedException(string message, Exception inner)
-        : base(message, inner)
-    {
-    }
+        : base(message, inner) { }
 }

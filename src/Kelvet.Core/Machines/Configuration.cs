@@ -7,6 +7,7 @@ public enum StartMethod
 {
     /// <summary>The switch on the case, through the front-panel header.</summary>
     CaseSwitch,
+
     /// <summary>A screwdriver or jumper across the start pins of the header.</summary>
     HeaderPins,
 }
@@ -41,8 +42,10 @@ public sealed class Parts
     /// <exception cref="ArgumentException">A unit of this id is there already, or the job is full.</exception>
     public Parts With(Unit unit)
     {
-        if (_units.ContainsKey(unit.Id)) throw new ArgumentException($"There is a unit {unit.Id} already.", nameof(unit));
-        if (_units.Count >= Most) throw new ArgumentException($"A job holds at most {Most} units.", nameof(unit));
+        if (_units.ContainsKey(unit.Id))
+            throw new ArgumentException($"There is a unit {unit.Id} already.", nameof(unit));
+        if (_units.Count >= Most)
+            throw new ArgumentException($"A job holds at most {Most} units.", nameof(unit));
         return new Parts(_units.Add(unit.Id, unit));
     }
 
@@ -105,8 +108,11 @@ public sealed class Configuration : IEquatable<Configuration>
     public Configuration WithDisplay(OutputRef? display) => new(At, Start, display);
 
     public bool Equals(Configuration? other) =>
-        other is not null && Start == other.Start && Display == other.Display
-        && At.Count == other.At.Count && At.All(p => other[p.Key] == p.Value);
+        other is not null
+        && Start == other.Start
+        && Display == other.Display
+        && At.Count == other.At.Count
+        && At.All(p => other[p.Key] == p.Value);
 
     public override bool Equals(object? obj) => Equals(obj as Configuration);
 

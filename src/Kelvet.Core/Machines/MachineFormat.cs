@@ -13,19 +13,28 @@ public static class MachineFormat
 
     private const string UnitPattern = "[a-z0-9][a-z0-9-]{0,39}";
 
-    internal static string PlacePattern { get; } = string.Join('|', Enum.GetValues<PlaceKind>().Select(k => Dashed.Of(k) + (Place.HasParts(k) ? $"\\.{SlotPattern}" : "")));
+    internal static string PlacePattern { get; } =
+        string.Join('|', Enum.GetValues<PlaceKind>().Select(k => Dashed.Of(k) + (Place.HasParts(k) ? $"\\.{SlotPattern}" : "")));
 
     internal static string OutputPattern { get; } = $"(board|card\\.{SlotPattern})/{SlotPattern}";
 
-    internal static string ChangePattern { get; } = string.Join('|', Enum.GetValues<ActKind>().Select(a => Dashed.Of(a) + a switch
-    {
-        ActKind.ClearCmos => "",
-        ActKind.Fit or ActKind.Move => $" {UnitPattern} ({PlacePattern})",
-        ActKind.Swap => $" {UnitPattern} {UnitPattern}",
-        ActKind.StartWith => $" ({string.Join('|', Dashed.All<StartMethod>())})",
-        ActKind.DisplayAt => $" {OutputPattern}",
-        _ => $" {UnitPattern}",
-    }));
+    internal static string ChangePattern { get; } =
+        string.Join(
+            '|',
+            Enum.GetValues<ActKind>()
+                .Select(a =>
+                    Dashed.Of(a)
+                    + a switch
+                    {
+                        ActKind.ClearCmos => "",
+                        ActKind.Fit or ActKind.Move => $" {UnitPattern} ({PlacePattern})",
+                        ActKind.Swap => $" {UnitPattern} {UnitPattern}",
+                        ActKind.StartWith => $" ({string.Join('|', Dashed.All<StartMethod>())})",
+                        ActKind.DisplayAt => $" {OutputPattern}",
+                        _ => $" {UnitPattern}",
+                    }
+                )
+        );
 
     /// <summary>"supply", "memory.A2".</summary>
     public static string Write(Place place) => Place.HasParts(place.Kind) ? $"{Dashed.Of(place.Kind)}.{place.Part}" : Dashed.Of(place.Kind);
@@ -53,7 +62,8 @@ public static class MachineFormat
     public static bool TryRead(string? text, out Place place)
     {
         place = default;
-        if (string.IsNullOrEmpty(text)) return false;
+        if (string.IsNullOrEmpty(text))
+            return false;
         var dot = text.IndexOf('.');
         var head = dot < 0 ? text : text[..dot];
         var part = dot < 0 ? "" : text[(dot + 1)..];
@@ -65,9 +75,11 @@ public static class MachineFormat
     {
         output = default;
         var slash = text?.IndexOf('/') ?? -1;
-        if (slash < 0 || !TryRead(text![..slash], out Place place)) return false;
+        if (slash < 0 || !TryRead(text![..slash], out Place place))
+            return false;
         var name = text[(slash + 1)..];
-        if (place.Kind is not (PlaceKind.Board or PlaceKind.Card) || !SlotName.IsValid(name)) return false;
+        if (place.Kind is not (PlaceKind.Board or PlaceKind.Card) || !SlotName.IsValid(name))
+            return false;
         output = new OutputRef(place, name);
         return true;
     }
@@ -79,10 +91,13 @@ public static class MachineFormat
         expected = "";
         var head = (text ?? "").Trim();
         var rest = "";
-        if (head.IndexOf(' ') is > 0 and var space) (head, rest) = (head[..space], head[(space + 1)..].Trim());
+        if (head.IndexOf(' ') is > 0 and var space)
+            (head, rest) = (head[..space], head[(space + 1)..].Trim());
         if (!Dashed.TryRead<ActKind>(head, out var act))
         {
-            expected = "fit, remove, move, swap, reseat, connect, bypass, start-with, display-at, clear-cmos, clean, straighten, repaste, flash, rewire, set or isolate";
+            expected =
+                "fit, remove, move, swap, reseat, connect, bypass, start-with, display-at, clear-cmos, clean, straighten, "
+                + "repaste, flash, rewire, set or isolate";
             return false;
         }
 

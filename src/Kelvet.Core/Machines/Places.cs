@@ -12,7 +12,10 @@ public readonly record struct UnitId : IComparable<UnitId>
     public UnitId(string value)
     {
         if (!IsValid(value))
-            throw new ArgumentException($"\"{value}\" is not a unit id: use lower-case letters, digits and dashes, 1 to 40 of them.", nameof(value));
+            throw new ArgumentException(
+                $"\"{value}\" is not a unit id: use lower-case letters, digits and dashes, 1 to 40 of them.",
+                nameof(value)
+            );
         _value = value;
     }
 
@@ -37,7 +40,20 @@ public readonly record struct UnitId : IComparable<UnitId>
 /// <summary>The sort of place where a unit can be.</summary>
 public enum PlaceKind
 {
-    Outlet, Lead, Supply, Extension, Switch, Board, Cpu, Cooler, Memory, Card, Storage, Peripheral, Cable, Monitor,
+    Outlet,
+    Lead,
+    Supply,
+    Extension,
+    Switch,
+    Board,
+    Cpu,
+    Cooler,
+    Memory,
+    Card,
+    Storage,
+    Peripheral,
+    Cable,
+    Monitor,
 }
 
 /// <summary>
@@ -83,13 +99,13 @@ public readonly record struct Place : IComparable<Place>
             : throw new ArgumentException($"\"{kind.ToString().ToLowerInvariant()}.{part}\" is not a place.", nameof(part));
 
     /// <summary>Whether a machine can have several places of this kind, told apart by slot or port.</summary>
-    public static bool HasParts(PlaceKind kind) =>
-        kind is PlaceKind.Memory or PlaceKind.Card or PlaceKind.Storage or PlaceKind.Peripheral;
+    public static bool HasParts(PlaceKind kind) => kind is PlaceKind.Memory or PlaceKind.Card or PlaceKind.Storage or PlaceKind.Peripheral;
 
     internal static bool TryMake(PlaceKind kind, string part, out Place place)
     {
         place = new Place(kind, part);
-        if (!Enum.IsDefined(kind)) return false;
+        if (!Enum.IsDefined(kind))
+            return false;
         return HasParts(kind) ? SlotName.IsValid(part) : part.Length == 0;
     }
 
@@ -111,20 +127,21 @@ public readonly record struct Place : IComparable<Place>
     public override string ToString() => MachineFormat.Write(this);
 
     /// <summary>The place in the trade's words: "memory slot A2".</summary>
-    public string Words() => Kind switch
-    {
-        PlaceKind.Memory => $"memory slot {Part}",
-        PlaceKind.Card => $"expansion slot {Part}",
-        PlaceKind.Storage => $"storage port {Part}",
-        PlaceKind.Peripheral => $"port {Part}",
-        PlaceKind.Switch => "front-panel switch",
-        PlaceKind.Extension => "power extension",
-        PlaceKind.Cpu => "CPU socket",
-        PlaceKind.Cable => "video cable",
-        PlaceKind.Lead => "mains lead",
-        PlaceKind.Outlet => "wall outlet",
-        _ => Kind.ToString().ToLowerInvariant(),
-    };
+    public string Words() =>
+        Kind switch
+        {
+            PlaceKind.Memory => $"memory slot {Part}",
+            PlaceKind.Card => $"expansion slot {Part}",
+            PlaceKind.Storage => $"storage port {Part}",
+            PlaceKind.Peripheral => $"port {Part}",
+            PlaceKind.Switch => "front-panel switch",
+            PlaceKind.Extension => "power extension",
+            PlaceKind.Cpu => "CPU socket",
+            PlaceKind.Cable => "video cable",
+            PlaceKind.Lead => "mains lead",
+            PlaceKind.Outlet => "wall outlet",
+            _ => Kind.ToString().ToLowerInvariant(),
+        };
 }
 
 /// <summary>Names of slots, ports and outputs: letters, digits, dashes, spaces, 1 to 20 characters.</summary>

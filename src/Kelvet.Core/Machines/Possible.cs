@@ -8,18 +8,23 @@ public static class Possible
     /// <summary>Everything that can be done to or with one unit.</summary>
     public static ImmutableArray<Change> For(Situation now, UnitId id)
     {
-        if (now.Parts.Find(id) is not { } unit) return [];
+        if (now.Parts.Find(id) is not { } unit)
+            return [];
         var fitted = now.Now.Has(id);
         var tries = new List<Change>();
         foreach (var other in now.Parts.All.Where(u => u.Kind == unit.Kind && u.Id != id))
             tries.Add(fitted ? new Change.Swap(id, other.Id) : new Change.Swap(other.Id, id));
-        if (fitted) tries.Add(new Change.Reseat(id));
+        if (fitted)
+            tries.Add(new Change.Reseat(id));
         foreach (var place in PlacesFor(now, unit))
             tries.Add(fitted ? new Change.Move(id, place) : new Change.Fit(id, place));
-        if (fitted) tries.Add(unit.Kind == UnitKind.PowerExtension ? new Change.Bypass(id) : new Change.Remove(id));
-        foreach (var output in OutputsOf(unit)) tries.Add(new Change.DisplayAt(output));
+        if (fitted)
+            tries.Add(unit.Kind == UnitKind.PowerExtension ? new Change.Bypass(id) : new Change.Remove(id));
+        foreach (var output in OutputsOf(unit))
+            tries.Add(new Change.DisplayAt(output));
         tries.AddRange(Situation.RemediesFor(unit.Kind).Where(r => !now.Mended(id, r)).Select(r => new Change.Mend(r, id)));
-        if (unit.Kind == UnitKind.Motherboard) tries.Add(new Change.ClearCmos());
+        if (unit.Kind == UnitKind.Motherboard)
+            tries.Add(new Change.ClearCmos());
         if (unit.Kind == UnitKind.CaseSwitch)
         {
             tries.Add(new Change.StartWith(StartMethod.CaseSwitch));
@@ -28,19 +33,23 @@ public static class Possible
 
         return [.. tries.Where(c => now.TryAfter(c, out _, out _))];
 
-        IEnumerable<OutputRef> OutputsOf(Unit u) => now.Now.PlaceOf(u.Id) is not { } place ? [] : u switch
-        {
-            Motherboard b => b.Outputs.Select(o => new OutputRef(place, o.Name)),
-            GraphicsCard g => g.Outputs.Select(o => new OutputRef(place, o.Name)),
-            _ => [],
-        };
+        IEnumerable<OutputRef> OutputsOf(Unit u) =>
+            now.Now.PlaceOf(u.Id) is not { } place
+                ? []
+                : u switch
+                {
+                    Motherboard b => b.Outputs.Select(o => new OutputRef(place, o.Name)),
+                    GraphicsCard g => g.Outputs.Select(o => new OutputRef(place, o.Name)),
+                    _ => [],
+                };
     }
 
-    private static IEnumerable<Place> PlacesFor(Situation now, Unit unit) => unit switch
-    {
-        MemoryStick => now.Board?.Slots.Select(s => Place.Memory(s.Name)) ?? [],
-        GraphicsCard => now.Board?.CardSlots.Select(Place.Card) ?? [],
-        _ when now.Now.Has(unit.Id) => [],
-        _ => [now.UsualPlace(unit)],
-    };
+    private static IEnumerable<Place> PlacesFor(Situation now, Unit unit) =>
+        unit switch
+        {
+            MemoryStick => now.Board?.Slots.Select(s => Place.Memory(s.Name)) ?? [],
+            GraphicsCard => now.Board?.CardSlots.Select(Place.Card) ?? [],
+            _ when now.Now.Has(unit.Id) => [],
+            _ => [now.UsualPlace(unit)],
+        };
 }

@@ -17,8 +17,12 @@ public sealed class Situation
     private ImmutableArray<(Place Place, MemoryStick Stick)> _sticks;
 
     private Situation(
-        Parts parts, Configuration now, ImmutableHashSet<UnitId> refitted, ImmutableHashSet<UnitId> cleared,
-        ImmutableHashSet<(UnitId Unit, Remedy Remedy)> mended)
+        Parts parts,
+        Configuration now,
+        ImmutableHashSet<UnitId> refitted,
+        ImmutableHashSet<UnitId> cleared,
+        ImmutableHashSet<(UnitId Unit, Remedy Remedy)> mended
+    )
     {
         _mended = mended;
         Parts = parts;
@@ -56,7 +60,8 @@ public sealed class Situation
 
     public ImmutableArray<(Place Place, GraphicsCard Card)> Cards => _cards.IsDefault ? _cards = In<GraphicsCard>(PlaceKind.Card) : _cards;
 
-    public ImmutableArray<(Place Place, MemoryStick Stick)> Sticks => _sticks.IsDefault ? _sticks = In<MemoryStick>(PlaceKind.Memory) : _sticks;
+    public ImmutableArray<(Place Place, MemoryStick Stick)> Sticks =>
+        _sticks.IsDefault ? _sticks = In<MemoryStick>(PlaceKind.Memory) : _sticks;
 
     private ImmutableArray<(Place, T)> In<T>(PlaceKind kind)
         where T : Unit => [.. Now.At.Where(p => p.Key.Kind == kind).Select(p => (p.Key, (T)Parts[p.Value]))];
@@ -123,17 +128,23 @@ public sealed class Situation
 
     private Attempt Fit(UnitId id, Place place)
     {
-        if (Parts.Find(id) is not { } unit) return NoUnit(id);
-        if (Now.PlaceOf(id) is { } already) return $"{unit.Name} is in {already.Words()} already.";
-        if (Now[place] is { } occupant) return $"{Capital(place.Words())} is taken by {Parts[occupant].Name}.";
-        if (WhyUnfit(unit, place, Board) is { } why) return why;
+        if (Parts.Find(id) is not { } unit)
+            return NoUnit(id);
+        if (Now.PlaceOf(id) is { } already)
+            return $"{unit.Name} is in {already.Words()} already.";
+        if (Now[place] is { } occupant)
+            return $"{Capital(place.Words())} is taken by {Parts[occupant].Name}.";
+        if (WhyUnfit(unit, place, Board) is { } why)
+            return why;
         return With(Now.WithUnit(place, id), id);
     }
 
     private Attempt Remove(UnitId id)
     {
-        if (Parts.Find(id) is not { } unit) return NoUnit(id);
-        if (Now.PlaceOf(id) is not { } place) return $"{unit.Name} is not fitted.";
+        if (Parts.Find(id) is not { } unit)
+            return NoUnit(id);
+        if (Now.PlaceOf(id) is not { } place)
+            return $"{unit.Name} is not fitted.";
         if (place == Place.Board)
             return "A machine without its board cannot be tried. Swap the board for another.";
         return With(WithoutDisplayOn(Now.WithUnit(place, null), place));
@@ -141,24 +152,36 @@ public sealed class Situation
 
     private Attempt Move(UnitId id, Place place)
     {
-        if (Parts.Find(id) is not { } unit) return NoUnit(id);
-        if (Now.PlaceOf(id) is not { } from) return $"{unit.Name} is not fitted; fit it instead.";
-        if (from == place) return $"{unit.Name} is in {place.Words()} already.";
-        if (Now[place] is { } occupant) return $"{Capital(place.Words())} is taken by {Parts[occupant].Name}.";
-        if (WhyUnfit(unit, place, Board) is { } why) return why;
+        if (Parts.Find(id) is not { } unit)
+            return NoUnit(id);
+        if (Now.PlaceOf(id) is not { } from)
+            return $"{unit.Name} is not fitted; fit it instead.";
+        if (from == place)
+            return $"{unit.Name} is in {place.Words()} already.";
+        if (Now[place] is { } occupant)
+            return $"{Capital(place.Words())} is taken by {Parts[occupant].Name}.";
+        if (WhyUnfit(unit, place, Board) is { } why)
+            return why;
         var moved = Now.WithUnit(from, null).WithUnit(place, id);
-        if (Now.Display is { } shown && shown.Source == from) moved = moved.WithDisplay(shown with { Source = place });
+        if (Now.Display is { } shown && shown.Source == from)
+            moved = moved.WithDisplay(shown with { Source = place });
         return With(moved, id);
     }
 
     private Attempt Swap(UnitId outId, UnitId inId)
     {
-        if (Parts.Find(outId) is not { } outgoing) return NoUnit(outId);
-        if (Parts.Find(inId) is not { } incoming) return NoUnit(inId);
-        if (outId == inId) return $"{outgoing.Name} cannot be swapped for itself.";
-        if (Now.PlaceOf(outId) is not { } place) return $"{outgoing.Name} is not fitted.";
-        if (place == Place.Board) return SwapBoard((Motherboard)outgoing, incoming);
-        if (WhyUnfit(incoming, place, Board) is { } why) return why;
+        if (Parts.Find(outId) is not { } outgoing)
+            return NoUnit(outId);
+        if (Parts.Find(inId) is not { } incoming)
+            return NoUnit(inId);
+        if (outId == inId)
+            return $"{outgoing.Name} cannot be swapped for itself.";
+        if (Now.PlaceOf(outId) is not { } place)
+            return $"{outgoing.Name} is not fitted.";
+        if (place == Place.Board)
+            return SwapBoard((Motherboard)outgoing, incoming);
+        if (WhyUnfit(incoming, place, Board) is { } why)
+            return why;
         if (Now.PlaceOf(inId) is { } other)
         {
             return WhyUnfit(outgoing, other, Board) is { } whyBack
@@ -167,20 +190,26 @@ public sealed class Situation
         }
 
         var swapped = Now.WithUnit(place, inId);
-        if (Now.Display is { } shown && shown.Source == place && incoming is GraphicsCard card && card.Outputs.All(o => o.Name != shown.Output))
+        if (
+            Now.Display is { } shown
+            && shown.Source == place
+            && incoming is GraphicsCard card
+            && card.Outputs.All(o => o.Name != shown.Output)
+        )
             swapped = swapped.WithDisplay(new OutputRef(place, card.Outputs[0].Name));
-        return place == Place.Cpu && Now[Place.Cooler] is { } cooler
-            ? With(swapped, inId, cooler)
-            : With(swapped, inId);
+        return place == Place.Cpu && Now[Place.Cooler] is { } cooler ? With(swapped, inId, cooler) : With(swapped, inId);
     }
 
     private Attempt SwapBoard(Motherboard outgoing, Unit incoming)
     {
-        if (incoming is not Motherboard board) return $"{incoming.Name} is not a motherboard.";
+        if (incoming is not Motherboard board)
+            return $"{incoming.Name} is not a motherboard.";
         foreach (var (place, id) in Now.At)
         {
-            if (place == Place.Board) continue;
-            if (WhyUnfit(Parts[id], place, board) is { } why) return $"On {board.Name}: {why} Move or take it out first.";
+            if (place == Place.Board)
+                continue;
+            if (WhyUnfit(Parts[id], place, board) is { } why)
+                return $"On {board.Name}: {why} Move or take it out first.";
         }
 
         var swapped = Now.WithUnit(Place.Board, board.Id);
@@ -197,16 +226,17 @@ public sealed class Situation
 
     private Attempt Reseat(UnitId id)
     {
-        if (Parts.Find(id) is not { } unit) return NoUnit(id);
-        if (!Now.Has(id)) return $"{unit.Name} is not fitted.";
-        return unit.Kind == UnitKind.Motherboard
-            ? "A board is not reseated; reseat what is plugged into it."
-            : With(Now, id);
+        if (Parts.Find(id) is not { } unit)
+            return NoUnit(id);
+        if (!Now.Has(id))
+            return $"{unit.Name} is not fitted.";
+        return unit.Kind == UnitKind.Motherboard ? "A board is not reseated; reseat what is plugged into it." : With(Now, id);
     }
 
     private Attempt Connect(UnitId id)
     {
-        if (Parts.Find(id) is not { } unit) return NoUnit(id);
+        if (Parts.Find(id) is not { } unit)
+            return NoUnit(id);
         if (Place.HasParts(unit.GoesInto) && unit.Kind is not (UnitKind.Storage or UnitKind.Peripheral))
             return $"{unit.Name} is fitted in a slot; say which.";
         return Fit(id, UsualPlace(unit));
@@ -214,21 +244,26 @@ public sealed class Situation
 
     private Attempt Bypass(UnitId id)
     {
-        if (Parts.Find(id) is not { } unit) return NoUnit(id);
+        if (Parts.Find(id) is not { } unit)
+            return NoUnit(id);
         return unit.Kind == UnitKind.PowerExtension ? Remove(id) : $"{unit.Name} is not an extension; take it out instead.";
     }
 
     private Attempt StartWith(StartMethod method)
     {
-        if (method == Now.Start) return "The machine is started that way already.";
-        if (method == StartMethod.CaseSwitch && Now[Place.Switch] is null) return "No case switch is connected.";
+        if (method == Now.Start)
+            return "The machine is started that way already.";
+        if (method == StartMethod.CaseSwitch && Now[Place.Switch] is null)
+            return "No case switch is connected.";
         return With(Now.WithStart(method));
     }
 
     private Attempt DisplayAt(OutputRef output)
     {
-        if (Now.Display == output) return $"The monitor is on {output.Words()} already.";
-        if (OutputsAt(output.Source) is not { } outputs) return $"Nothing with a video output is in {output.Source.Words()}.";
+        if (Now.Display == output)
+            return $"The monitor is on {output.Words()} already.";
+        if (OutputsAt(output.Source) is not { } outputs)
+            return $"Nothing with a video output is in {output.Source.Words()}.";
         if (outputs.All(o => o.Name != output.Output))
             return $"There is no output {output.Output} there; there is {string.Join(", ", outputs.Select(o => o.Name))}.";
         return With(Now.WithDisplay(output));
@@ -239,63 +274,80 @@ public sealed class Situation
 
     private Attempt Mend(UnitId id, Remedy remedy)
     {
-        if (Parts.Find(id) is not { } unit) return NoUnit(id);
-        if (!RemediesFor(unit.Kind).Contains(remedy)) return $"That is not done to a {unit.Kind.Words()}.";
-        if (remedy == Remedy.Flash && unit is Motherboard { FlashesWithoutCpu: false, Firmware: { } version } && Cpu is { NeedsFirmware: { } needed } cpu && needed > version)
+        if (Parts.Find(id) is not { } unit)
+            return NoUnit(id);
+        if (!RemediesFor(unit.Kind).Contains(remedy))
+            return $"That is not done to a {unit.Kind.Words()}.";
+        if (
+            remedy == Remedy.Flash
+            && unit is Motherboard { FlashesWithoutCpu: false, Firmware: { } version }
+            && Cpu is { NeedsFirmware: { } needed } cpu
+            && needed > version
+        )
             return $"{unit.Name} needs a running CPU to be flashed, and {cpu.Name} does not run on its firmware. Fit an older CPU first.";
-        if (remedy == Remedy.Flash && Now[Place.Board] != id) return $"{unit.Name} is not on the bench.";
+        if (remedy == Remedy.Flash && Now[Place.Board] != id)
+            return $"{unit.Name} is not on the bench.";
         var refitted = remedy is Remedy.Clean or Remedy.Repaste or Remedy.Straighten ? _refitted.Add(id) : _refitted;
         return new Situation(Parts, Now, refitted, _cleared, _mended.Add((id, remedy)));
     }
 
     /// <summary>How a kind of unit can be mended in place.</summary>
-    public static IEnumerable<Remedy> RemediesFor(UnitKind kind) => kind switch
-    {
-        UnitKind.Motherboard => [Remedy.Clean, Remedy.Straighten, Remedy.Flash, Remedy.Isolate],
-        UnitKind.MemoryStick => [Remedy.Clean],
-        UnitKind.GraphicsCard => [Remedy.Clean, Remedy.Repaste, Remedy.Rewire],
-        UnitKind.Cooler => [Remedy.Repaste, Remedy.Rewire, Remedy.Clean],
-        UnitKind.CaseSwitch => [Remedy.Rewire],
-        UnitKind.Monitor or UnitKind.Supply => [Remedy.Set],
-        _ => [],
-    };
+    public static IEnumerable<Remedy> RemediesFor(UnitKind kind) =>
+        kind switch
+        {
+            UnitKind.Motherboard => [Remedy.Clean, Remedy.Straighten, Remedy.Flash, Remedy.Isolate],
+            UnitKind.MemoryStick => [Remedy.Clean],
+            UnitKind.GraphicsCard => [Remedy.Clean, Remedy.Repaste, Remedy.Rewire],
+            UnitKind.Cooler => [Remedy.Repaste, Remedy.Rewire, Remedy.Clean],
+            UnitKind.CaseSwitch => [Remedy.Rewire],
+            UnitKind.Monitor or UnitKind.Supply => [Remedy.Set],
+            _ => [],
+        };
 
     /// <summary>The outputs on the board or card in a place; null when nothing there has any.</summary>
-    public ImmutableArray<VideoOutput>? OutputsAt(Place source) => Now[source] is not { } id
-        ? null
-        : Parts[id] switch
-        {
-            Motherboard { Outputs.Length: > 0 } board => board.Outputs,
-            GraphicsCard card => card.Outputs,
-            _ => null,
-        };
+    public ImmutableArray<VideoOutput>? OutputsAt(Place source) =>
+        Now[source] is not { } id
+            ? null
+            : Parts[id] switch
+            {
+                Motherboard { Outputs.Length: > 0 } board => board.Outputs,
+                GraphicsCard card => card.Outputs,
+                _ => null,
+            };
 
     /// <summary>The place where a cabled unit of which there may be several is plugged in next.</summary>
     public Place UsualPlace(Unit unit)
     {
-        if (!Place.HasParts(unit.GoesInto)) return Place.Of(unit.GoesInto);
+        if (!Place.HasParts(unit.GoesInto))
+            return Place.Of(unit.GoesInto);
         for (var port = 1; ; port++)
         {
             var place = Place.Of(unit.GoesInto, $"{port}");
-            if (Now[place] is null) return place;
+            if (Now[place] is null)
+                return place;
         }
     }
 
     /// <summary>Why a unit does not go into a place, whatever is there now; null when it does.</summary>
     public static string? WhyUnfit(Unit unit, Place place, Motherboard? board)
     {
-        if (unit.GoesInto != place.Kind) return $"{unit.Name} does not go into {place.Words()}.";
+        if (unit.GoesInto != place.Kind)
+            return $"{unit.Name} does not go into {place.Words()}.";
         switch (unit)
         {
             case MemoryStick stick:
-                if (board is null) return "There is no board to fit memory on.";
+                if (board is null)
+                    return "There is no board to fit memory on.";
                 if (board.Slot(place.Part) is null)
                     return $"{board.Name} has no memory slot {place.Part}; it has {string.Join(", ", board.Slots.Select(s => s.Name))}.";
-                if (Differ(stick.MemoryType, board.MemoryType)) return $"{stick.Name} is {stick.MemoryType}; {board.Name} takes {board.MemoryType}.";
+                if (Differ(stick.MemoryType, board.MemoryType))
+                    return $"{stick.Name} is {stick.MemoryType}; {board.Name} takes {board.MemoryType}.";
                 break;
             case GraphicsCard:
-                if (board is null) return "There is no board to fit a card on.";
-                if (!board.CardSlots.Contains(place.Part)) return $"{board.Name} has no expansion slot {place.Part}.";
+                if (board is null)
+                    return "There is no board to fit a card on.";
+                if (!board.CardSlots.Contains(place.Part))
+                    return $"{board.Name} has no expansion slot {place.Part}.";
                 break;
             case Cpu cpu when board is not null && Differ(cpu.Socket, board.Socket):
                 return $"{cpu.Name} is for socket {cpu.Socket}; {board.Name} has {board.Socket}.";
@@ -312,7 +364,8 @@ public sealed class Situation
 
     private Configuration WithoutDisplayOn(Configuration now, Place place)
     {
-        if (now.Display is not { } shown || shown.Source != place) return now;
+        if (now.Display is not { } shown || shown.Source != place)
+            return now;
         return now.WithDisplay(Board is { Outputs.Length: > 0 } board ? new OutputRef(Place.Board, board.Outputs[0].Name) : null);
     }
 

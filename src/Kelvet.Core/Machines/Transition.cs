@@ -15,28 +15,36 @@ public static class Transition
         var now = from;
         bool Do(Change change)
         {
-            if (!now.TryAfter(change, out now, out _)) return false;
+            if (!now.TryAfter(change, out now, out _))
+                return false;
             changes.Add(change);
             return true;
         }
 
         foreach (var (place, id) in wanted.At)
         {
-            if (now.Now[place] == id) continue;
-            Change change = now.Now[place] is { } occupant ? new Change.Swap(occupant, id)
+            if (now.Now[place] == id)
+                continue;
+            Change change =
+                now.Now[place] is { } occupant ? new Change.Swap(occupant, id)
                 : now.Now.Has(id) ? new Change.Move(id, place)
                 : new Change.Fit(id, place);
-            if (!Do(change)) return null;
+            if (!Do(change))
+                return null;
         }
 
         foreach (var (place, id) in now.Now.At)
         {
-            if (wanted[place] is not null) continue;
-            if (!Do(place == Place.Extension ? new Change.Bypass(id) : new Change.Remove(id))) return null;
+            if (wanted[place] is not null)
+                continue;
+            if (!Do(place == Place.Extension ? new Change.Bypass(id) : new Change.Remove(id)))
+                return null;
         }
 
-        if (now.Now.Start != wanted.Start && !Do(new Change.StartWith(wanted.Start))) return null;
-        if (wanted.Display is { } display && now.Now.Display != display && !Do(new Change.DisplayAt(display))) return null;
+        if (now.Now.Start != wanted.Start && !Do(new Change.StartWith(wanted.Start)))
+            return null;
+        if (wanted.Display is { } display && now.Now.Display != display && !Do(new Change.DisplayAt(display)))
+            return null;
         return now.Now.Equals(wanted) ? changes.ToImmutable() : null;
     }
 }

@@ -5,8 +5,20 @@ namespace Kelvet.Core.Machines;
 /// <summary>The sorts of part that are fitted, swapped and accused.</summary>
 public enum UnitKind
 {
-    Outlet, MainsLead, Supply, PowerExtension, CaseSwitch, Motherboard, Cpu, Cooler, MemoryStick, GraphicsCard,
-    Storage, Peripheral, VideoCable, Monitor,
+    Outlet,
+    MainsLead,
+    Supply,
+    PowerExtension,
+    CaseSwitch,
+    Motherboard,
+    Cpu,
+    Cooler,
+    MemoryStick,
+    GraphicsCard,
+    Storage,
+    Peripheral,
+    VideoCable,
+    Monitor,
 }
 
 /// <summary>Where a part came from, which decides how far it is trusted before any test.</summary>
@@ -14,8 +26,10 @@ public enum Origin
 {
     /// <summary>The customer's own part, as received.</summary>
     Customer,
+
     /// <summary>A part from the shop's shelf, known good in another machine.</summary>
     Shelf,
+
     /// <summary>A new part, not yet run.</summary>
     New,
 }
@@ -48,31 +62,33 @@ public abstract record Unit
     public string Serial
     {
         get => _serial;
-        init => _serial = value.Length <= 60 ? value : throw new ArgumentException("A serial number has at most 60 characters.", nameof(value));
+        init =>
+            _serial = value.Length <= 60 ? value : throw new ArgumentException("A serial number has at most 60 characters.", nameof(value));
     }
 
     /// <summary>Whether the owner put it in recently: seats, fit and firmware are then likelier to be wrong.</summary>
     public bool FittedByOwner { get; init; }
 
     /// <summary>The sort of place this unit goes into.</summary>
-    public PlaceKind GoesInto => Kind switch
-    {
-        UnitKind.Outlet => PlaceKind.Outlet,
-        UnitKind.MainsLead => PlaceKind.Lead,
-        UnitKind.Supply => PlaceKind.Supply,
-        UnitKind.PowerExtension => PlaceKind.Extension,
-        UnitKind.CaseSwitch => PlaceKind.Switch,
-        UnitKind.Motherboard => PlaceKind.Board,
-        UnitKind.Cpu => PlaceKind.Cpu,
-        UnitKind.Cooler => PlaceKind.Cooler,
-        UnitKind.MemoryStick => PlaceKind.Memory,
-        UnitKind.GraphicsCard => PlaceKind.Card,
-        UnitKind.Storage => PlaceKind.Storage,
-        UnitKind.Peripheral => PlaceKind.Peripheral,
-        UnitKind.VideoCable => PlaceKind.Cable,
-        UnitKind.Monitor => PlaceKind.Monitor,
-        _ => throw new InvalidOperationException($"No place for {Kind}."),
-    };
+    public PlaceKind GoesInto =>
+        Kind switch
+        {
+            UnitKind.Outlet => PlaceKind.Outlet,
+            UnitKind.MainsLead => PlaceKind.Lead,
+            UnitKind.Supply => PlaceKind.Supply,
+            UnitKind.PowerExtension => PlaceKind.Extension,
+            UnitKind.CaseSwitch => PlaceKind.Switch,
+            UnitKind.Motherboard => PlaceKind.Board,
+            UnitKind.Cpu => PlaceKind.Cpu,
+            UnitKind.Cooler => PlaceKind.Cooler,
+            UnitKind.MemoryStick => PlaceKind.Memory,
+            UnitKind.GraphicsCard => PlaceKind.Card,
+            UnitKind.Storage => PlaceKind.Storage,
+            UnitKind.Peripheral => PlaceKind.Peripheral,
+            UnitKind.VideoCable => PlaceKind.Cable,
+            UnitKind.Monitor => PlaceKind.Monitor,
+            _ => throw new InvalidOperationException($"No place for {Kind}."),
+        };
 
     /// <summary>Makes a unit that needs no description beyond its kind.</summary>
     /// <exception cref="ArgumentException">The kind has a type of its own (motherboard, CPU, memory stick, card).</exception>
@@ -112,8 +128,13 @@ public sealed record Motherboard : Unit
 {
     /// <exception cref="ArgumentException">Two slots, outputs or card slots have the same name, or one has no valid name.</exception>
     public Motherboard(
-        UnitId id, string name, Origin origin,
-        IEnumerable<MemorySlot> slots, IEnumerable<VideoOutput> outputs, IEnumerable<string> cardSlots)
+        UnitId id,
+        string name,
+        Origin origin,
+        IEnumerable<MemorySlot> slots,
+        IEnumerable<VideoOutput> outputs,
+        IEnumerable<string> cardSlots
+    )
         : base(id, UnitKind.Motherboard, name, origin)
     {
         Slots = [.. slots];
@@ -122,9 +143,12 @@ public sealed record Motherboard : Unit
         Unique("memory slot", Slots.Select(s => s.Name));
         Unique("video output", Outputs.Select(o => o.Name));
         Unique("expansion slot", CardSlots);
-        if (Slots.Length is 0 or > 16) throw new ArgumentException($"Motherboard {id} needs 1 to 16 memory slots, not {Slots.Length}.", nameof(slots));
-        if (Outputs.Length > 8) throw new ArgumentException($"Motherboard {id} has at most 8 video outputs, not {Outputs.Length}.", nameof(outputs));
-        if (CardSlots.Length > 8) throw new ArgumentException($"Motherboard {id} has at most 8 expansion slots, not {CardSlots.Length}.", nameof(cardSlots));
+        if (Slots.Length is 0 or > 16)
+            throw new ArgumentException($"Motherboard {id} needs 1 to 16 memory slots, not {Slots.Length}.", nameof(slots));
+        if (Outputs.Length > 8)
+            throw new ArgumentException($"Motherboard {id} has at most 8 video outputs, not {Outputs.Length}.", nameof(outputs));
+        if (CardSlots.Length > 8)
+            throw new ArgumentException($"Motherboard {id} has at most 8 expansion slots, not {CardSlots.Length}.", nameof(cardSlots));
         foreach (var slot in Slots)
         {
             if (!SlotName.IsValid(slot.Channel))
@@ -136,8 +160,10 @@ public sealed record Motherboard : Unit
             var seen = new HashSet<string>(StringComparer.Ordinal);
             foreach (var n in names)
             {
-                if (!SlotName.IsValid(n)) throw new ArgumentException($"Motherboard {id}: \"{n}\" is not a name for a {what}.");
-                if (!seen.Add(n)) throw new ArgumentException($"Motherboard {id} has two {what}s named {n}.");
+                if (!SlotName.IsValid(n))
+                    throw new ArgumentException($"Motherboard {id}: \"{n}\" is not a name for a {what}.");
+                if (!seen.Add(n))
+                    throw new ArgumentException($"Motherboard {id} has two {what}s named {n}.");
             }
         }
     }
@@ -166,9 +192,11 @@ public sealed record Motherboard : Unit
     public ImmutableArray<string> Tables
     {
         get => _tables;
-        init => _tables = value.Length <= 6 && value.All(UnitId.IsValid)
-            ? value
-            : throw new ArgumentException("A board goes by at most 6 tables, named by their ids.", nameof(value));
+        init =>
+            _tables =
+                value.Length <= 6 && value.All(UnitId.IsValid)
+                    ? value
+                    : throw new ArgumentException("A board goes by at most 6 tables, named by their ids.", nameof(value));
     }
 
     /// <summary>Firmware version as a whole number that rises, null when not known.</summary>
@@ -203,9 +231,7 @@ public sealed record Cpu : Unit
 public sealed record MemoryStick : Unit
 {
     public MemoryStick(UnitId id, string name, Origin origin)
-        : base(id, UnitKind.MemoryStick, name, origin)
-    {
-    }
+        : base(id, UnitKind.MemoryStick, name, origin) { }
 
     /// <summary>Memory generation, for example "DDR4"; empty when not recorded.</summary>
     public string MemoryType { get; init; } = "";
@@ -216,9 +242,10 @@ public sealed record MemoryStick : Unit
     public int SizeGb
     {
         get => _sizeGb;
-        init => _sizeGb = value is >= 0 and <= 1024
-            ? value
-            : throw new ArgumentOutOfRangeException(nameof(value), value, "A stick holds 0 (not recorded) to 1024 GB.");
+        init =>
+            _sizeGb = value is >= 0 and <= 1024
+                ? value
+                : throw new ArgumentOutOfRangeException(nameof(value), value, "A stick holds 0 (not recorded) to 1024 GB.");
     }
 }
 
@@ -231,7 +258,8 @@ public sealed record GraphicsCard : Unit
     {
         Outputs = [.. outputs];
         NeedsAuxPower = needsAuxPower;
-        if (Outputs.Length is 0 or > 8) throw new ArgumentException($"Card {id} needs 1 to 8 video outputs.", nameof(outputs));
+        if (Outputs.Length is 0 or > 8)
+            throw new ArgumentException($"Card {id} needs 1 to 8 video outputs.", nameof(outputs));
         if (Outputs.Select(o => o.Name).Distinct().Count() != Outputs.Length)
             throw new ArgumentException($"Card {id} has two outputs of one name.", nameof(outputs));
         if (Outputs.FirstOrDefault(o => !SlotName.IsValid(o.Name)) is { } bad)
@@ -247,30 +275,32 @@ public sealed record GraphicsCard : Unit
 /// <summary>Words for unit kinds and origins.</summary>
 public static class UnitWords
 {
-    public static string Words(this UnitKind kind) => kind switch
-    {
-        UnitKind.Outlet => "wall outlet",
-        UnitKind.MainsLead => "mains lead",
-        UnitKind.Supply => "power supply",
-        UnitKind.PowerExtension => "power extension",
-        UnitKind.CaseSwitch => "case switch",
-        UnitKind.Motherboard => "motherboard",
-        UnitKind.Cpu => "CPU",
-        UnitKind.Cooler => "cooler",
-        UnitKind.MemoryStick => "memory stick",
-        UnitKind.GraphicsCard => "graphics card",
-        UnitKind.Storage => "drive",
-        UnitKind.Peripheral => "peripheral",
-        UnitKind.VideoCable => "video cable",
-        UnitKind.Monitor => "monitor",
-        _ => kind.ToString(),
-    };
+    public static string Words(this UnitKind kind) =>
+        kind switch
+        {
+            UnitKind.Outlet => "wall outlet",
+            UnitKind.MainsLead => "mains lead",
+            UnitKind.Supply => "power supply",
+            UnitKind.PowerExtension => "power extension",
+            UnitKind.CaseSwitch => "case switch",
+            UnitKind.Motherboard => "motherboard",
+            UnitKind.Cpu => "CPU",
+            UnitKind.Cooler => "cooler",
+            UnitKind.MemoryStick => "memory stick",
+            UnitKind.GraphicsCard => "graphics card",
+            UnitKind.Storage => "drive",
+            UnitKind.Peripheral => "peripheral",
+            UnitKind.VideoCable => "video cable",
+            UnitKind.Monitor => "monitor",
+            _ => kind.ToString(),
+        };
 
-    public static string Words(this Origin origin) => origin switch
-    {
-        Origin.Customer => "customer's",
-        Origin.Shelf => "shelf, known good",
-        Origin.New => "new",
-        _ => origin.ToString(),
-    };
+    public static string Words(this Origin origin) =>
+        origin switch
+        {
+            Origin.Customer => "customer's",
+            Origin.Shelf => "shelf, known good",
+            Origin.New => "new",
+            _ => origin.ToString(),
+        };
 }

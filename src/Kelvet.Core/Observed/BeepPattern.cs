@@ -42,10 +42,13 @@ public sealed partial record BeepPattern
             throw new ArgumentException($"A round has 1 to {MostBeeps} beeps and no empty group.", nameof(groups));
         return all.Length > 1 && all.All(g => g.All(isLong => !isLong))
             ? new BeepPattern(string.Join('-', all.Select(g => g.Length)))
-            : new BeepPattern(string.Join(' ', Runs([.. all.SelectMany(g => g)]).Select(r => $"{r.Count} {(r.IsLong ? "long" : "short")}")));
+            : new BeepPattern(
+                string.Join(' ', Runs([.. all.SelectMany(g => g)]).Select(r => $"{r.Count} {(r.IsLong ? "long" : "short")}"))
+            );
     }
 
-    /// <summary>Reads a pattern as a technician may write it: "5", "5 beeps", "1 long, 2 short", "1L2S", "long short short", "1-2-2-3".</summary>
+    /// <summary>Reads a pattern as a technician may write it: "5", "5 beeps", "1 long, 2 short", "1L2S", "long short short",
+    /// "1-2-2-3".</summary>
     /// <param name="text">The text.</param>
     /// <param name="pattern">The pattern.</param>
     /// <returns>False when it is none.</returns>
@@ -53,7 +56,8 @@ public sealed partial record BeepPattern
     {
         pattern = Continuous;
         var plain = (text ?? "").Trim().ToLowerInvariant();
-        if (plain.Length is 0 or > LongestText) return false;
+        if (plain.Length is 0 or > LongestText)
+            return false;
         var fixedForm = new[] { Continuous, Siren, EndlessShort, EndlessLong }.FirstOrDefault(p => p._text == plain);
         if (fixedForm is not null || (fixedForm = Other(plain)) is not null)
         {
@@ -64,21 +68,25 @@ public sealed partial record BeepPattern
         if (GroupForm().IsMatch(plain))
         {
             var counts = plain.Split('-', StringSplitOptions.TrimEntries).Select(int.Parse).ToArray();
-            if (counts.Sum() > MostBeeps) return false;
+            if (counts.Sum() > MostBeeps)
+                return false;
             pattern = Of(counts.Select(n => Enumerable.Repeat(false, n)));
             return true;
         }
 
-        if (!Between().IsMatch(Run().Replace(plain, " "))) return false;
+        if (!Between().IsMatch(Run().Replace(plain, " ")))
+            return false;
         var beeps = new List<bool>();
         foreach (Match run in Run().Matches(plain))
         {
             var count = run.Groups["n"].Length > 0 ? int.Parse(run.Groups["n"].Value, CultureInfo.InvariantCulture) : 1;
-            if (count == 0 || beeps.Count + count > MostBeeps) return false;
+            if (count == 0 || beeps.Count + count > MostBeeps)
+                return false;
             beeps.AddRange(Enumerable.Repeat(run.Groups["kind"].Value.StartsWith('l'), count));
         }
 
-        if (beeps.Count == 0) return false;
+        if (beeps.Count == 0)
+            return false;
         pattern = Of([beeps]);
         return true;
     }
@@ -88,25 +96,41 @@ public sealed partial record BeepPattern
 
     /// <summary>Lengths of the beeps of a round, in its groups, true for long; empty for a form without an end.</summary>
     public ImmutableArray<ImmutableArray<bool>> Groups =>
-        GroupForm().IsMatch(_text) && _text.Contains('-') ? [.. _text.Split('-').Select(n => Enumerable.Repeat(false, int.Parse(n, CultureInfo.InvariantCulture)).ToImmutableArray())]
-        : char.IsDigit(_text[0]) ? [[.. Run().Matches(_text).SelectMany(r => Enumerable.Repeat(r.Groups["kind"].Value.StartsWith('l'), int.Parse(r.Groups["n"].Value, CultureInfo.InvariantCulture)))]]
+        GroupForm().IsMatch(_text) && _text.Contains('-')
+            ? [.. _text.Split('-').Select(n => Enumerable.Repeat(false, int.Parse(n, CultureInfo.InvariantCulture)).ToImmutableArray())]
+        : char.IsDigit(_text[0])
+            ?
+            [
+                [
+                    .. Run()
+                        .Matches(_text)
+                        .SelectMany(r =>
+                            Enumerable.Repeat(
+                                r.Groups["kind"].Value.StartsWith('l'),
+                                int.Parse(r.Groups["n"].Value, CultureInfo.InvariantCulture)
+                            )
+                        ),
+                ],
+            ]
         : [];
 
-    private static BeepPattern? Other(string plain) => plain switch
-    {
-        "endless" or "continuous tone" or "one tone" or "long tone" => Continuous,
-        "repeating short" or "short repeating" or "endless shorts" => EndlessShort,
-        "repeating long" or "long repeating" or "endless longs" => EndlessLong,
-        "high low" or "high-low" or "two tone" => Siren,
-        _ => null,
-    };
+    private static BeepPattern? Other(string plain) =>
+        plain switch
+        {
+            "endless" or "continuous tone" or "one tone" or "long tone" => Continuous,
+            "repeating short" or "short repeating" or "endless shorts" => EndlessShort,
+            "repeating long" or "long repeating" or "endless longs" => EndlessLong,
+            "high low" or "high-low" or "two tone" => Siren,
+            _ => null,
+        };
 
     private static IEnumerable<(bool IsLong, int Count)> Runs(ImmutableArray<bool> beeps)
     {
-        for (var i = 0; i < beeps.Length;)
+        for (var i = 0; i < beeps.Length; )
         {
             var end = i;
-            while (end < beeps.Length && beeps[end] == beeps[i]) end++;
+            while (end < beeps.Length && beeps[end] == beeps[i])
+                end++;
             yield return (beeps[i], end - i);
             i = end;
         }

@@ -20,7 +20,8 @@ public sealed record CodeMark(double Seconds, string What);
 public sealed class CodeLog
 {
     /// <summary>Most changes of code that are kept from the beginning and from the end.</summary>
-    public const int MostFirst = 1000, MostLast = 9000;
+    public const int MostFirst = 1000,
+        MostLast = 9000;
 
     /// <summary>Largest file, characters.</summary>
     public const int MostCharacters = 400_000;
@@ -59,7 +60,8 @@ public sealed class CodeLog
     /// <summary>Notes what happened to a reader.</summary>
     public void Note(double seconds, string what)
     {
-        if (_marks.Count < MostMarks) _marks.Add(new CodeMark(seconds, what.ReplaceLineEndings(" ")));
+        if (_marks.Count < MostMarks)
+            _marks.Add(new CodeMark(seconds, what.ReplaceLineEndings(" ")));
     }
 
     private void Add(double seconds, string code, long times)
@@ -73,8 +75,10 @@ public sealed class CodeLog
 
         if (_current is not null)
         {
-            if (_first.Count < MostFirst) _first.Add(_current);
-            else _last.Enqueue(_current);
+            if (_first.Count < MostFirst)
+                _first.Add(_current);
+            else
+                _last.Enqueue(_current);
             if (_last.Count > MostLast)
             {
                 _last.Dequeue();
@@ -89,12 +93,15 @@ public sealed class CodeLog
     /// <param name="now">Seconds from the start.</param>
     public CodeMotion MotionAt(double now)
     {
-        if (_current is null || now - _current.Seconds >= Stands) return CodeMotion.Stuck;
+        if (_current is null || now - _current.Seconds >= Stands)
+            return CodeMotion.Stuck;
         var tail = _last.Concat([_current]).Select(c => c.Code).TakeLast(4 * LongestCycle).ToArray();
-        if (_last.Count == 0) tail = [.. _first.Select(c => c.Code), _current.Code];
+        if (_last.Count == 0)
+            tail = [.. _first.Select(c => c.Code), _current.Code];
         for (var period = 1; period <= Math.Min(LongestCycle, tail.Length / 3); period++)
         {
-            if (Enumerable.Range(tail.Length - (2 * period), 2 * period).All(i => tail[i] == tail[i - period])) return CodeMotion.Cycling;
+            if (Enumerable.Range(tail.Length - (2 * period), 2 * period).All(i => tail[i] == tail[i - period]))
+                return CodeMotion.Cycling;
         }
 
         return CodeMotion.Passing;
@@ -105,7 +112,8 @@ public sealed class CodeLog
     /// <param name="now">Seconds from the start.</param>
     public Signs Into(Signs signs, double now)
     {
-        if (_current is null) return signs;
+        if (_current is null)
+            return signs;
         var before = Seen.Select(c => c.Code).Reverse().Distinct().Take((Signs.LongestCodes + 1) / 3).Reverse();
         return signs with
         {
@@ -119,9 +127,18 @@ public sealed class CodeLog
     public string Write()
     {
         var text = new StringBuilder().Append(Mark).Append('\n');
-        if (LeftOut > 0) text.Append(CultureInfo.InvariantCulture, $"# left out after the first {MostFirst} changes: {LeftOut}\n");
-        foreach (var (seconds, line) in Seen.Select(c => (c.Seconds, string.Create(CultureInfo.InvariantCulture, $"{c.Seconds:0.000} {c.Code}{(c.Times > 1 ? $" {c.Times}" : "")}")))
-            .Concat(_marks.Select(m => (m.Seconds, string.Create(CultureInfo.InvariantCulture, $"# {m.Seconds:0.000} {m.What}")))).OrderBy(l => l.Seconds))
+        if (LeftOut > 0)
+            text.Append(CultureInfo.InvariantCulture, $"# left out after the first {MostFirst} changes: {LeftOut}\n");
+        foreach (
+            var (seconds, line) in Seen.Select(c =>
+                    (
+                        c.Seconds,
+                        string.Create(CultureInfo.InvariantCulture, $"{c.Seconds:0.000} {c.Code}{(c.Times > 1 ? $" {c.Times}" : "")}")
+                    )
+                )
+                .Concat(_marks.Select(m => (m.Seconds, string.Create(CultureInfo.InvariantCulture, $"# {m.Seconds:0.000} {m.What}"))))
+                .OrderBy(l => l.Seconds)
+        )
         {
             text.Append(line).Append('\n');
         }
@@ -135,25 +152,39 @@ public sealed class CodeLog
     /// <exception cref="DataFileException">It is broken; the message names the line.</exception>
     public static CodeLog Read(string text, string name)
     {
-        if (text.Length > MostCharacters) throw new DataFileException($"{name}: the capture has {text.Length} characters; {MostCharacters} is the most.");
+        if (text.Length > MostCharacters)
+            throw new DataFileException($"{name}: the capture has {text.Length} characters; {MostCharacters} is the most.");
         var log = new CodeLog();
         var lines = text.TrimStart('\uFEFF').Split('\n');
-        if (lines[0].Trim() != Mark) throw new DataFileException($"{name}, line 1: expected \"{Mark}\".");
+        if (lines[0].Trim() != Mark)
+            throw new DataFileException($"{name}, line 1: expected \"{Mark}\".");
         for (var i = 1; i < lines.Length; i++)
         {
             var words = lines[i].Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
-            if (words.Length == 0) continue;
+            if (words.Length == 0)
+                continue;
             if (words[0] == "#")
             {
-                if (words.Length > 2 && Number(words[1]) is { } at) log.Note(at, string.Join(' ', words[2..]));
+                if (words.Length > 2 && Number(words[1]) is { } at)
+                    log.Note(at, string.Join(' ', words[2..]));
                 continue;
             }
 
             var times = 1L;
-            if (words.Length is < 2 or > 3 || Number(words[0]) is not { } seconds || SignalText.Of(SignalKind.Post, words[1]) is not { Length: 2 } code || code == "--"
-                || (words.Length == 3 && !(long.TryParse(words[2], CultureInfo.InvariantCulture, out times) && times is > 0 and < 1_000_000_000_000)))
+            if (
+                words.Length is < 2 or > 3
+                || Number(words[0]) is not { } seconds
+                || SignalText.Of(SignalKind.Post, words[1]) is not { Length: 2 } code
+                || code == "--"
+                || (
+                    words.Length == 3
+                    && !(long.TryParse(words[2], CultureInfo.InvariantCulture, out times) && times is > 0 and < 1_000_000_000_000)
+                )
+            )
             {
-                throw new DataFileException($"{name}, line {i + 1}: expected seconds and a code, such as \"0.412 2B\", and after it how often when more than once.");
+                throw new DataFileException(
+                    $"{name}, line {i + 1}: expected seconds and a code, such as \"0.412 2B\", and after it how often when more than once."
+                );
             }
 
             log.Add(seconds, code, times);
@@ -161,6 +192,7 @@ public sealed class CodeLog
 
         return log;
 
-        static double? Number(string word) => double.TryParse(word, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var n) && n < 1e7 ? n : null;
+        static double? Number(string word) =>
+            double.TryParse(word, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var n) && n < 1e7 ? n : null;
     }
 }

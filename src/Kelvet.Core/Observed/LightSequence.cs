@@ -9,10 +9,13 @@ public enum LightManner
 {
     /// <summary>Lit once.</summary>
     Plain,
+
     /// <summary>On and off by itself.</summary>
     Flickers,
+
     /// <summary>Lit together with another.</summary>
     Together,
+
     /// <summary>In turn with others, again and again.</summary>
     ByTurns,
 }
@@ -50,7 +53,13 @@ public sealed partial record LightSequence(ImmutableArray<LightStep> Steps, bool
     public const double Stuck = 20;
 
     /// <summary>Without times, as tables list it.</summary>
-    public string Key => string.Join(' ', Steps.Select(s => $"{s.Light.ToString().ToLowerInvariant()}{Mark(s.Manner)}").Concat(EndedDark ? ["none"] : Array.Empty<string>()));
+    public string Key =>
+        string.Join(
+            ' ',
+            Steps
+                .Select(s => $"{s.Light.ToString().ToLowerInvariant()}{Mark(s.Manner)}")
+                .Concat(EndedDark ? ["none"] : Array.Empty<string>())
+        );
 
     /// <summary>Indicators that lie between those that lit and were not seen.</summary>
     public ImmutableArray<StallDomain> Skipped
@@ -69,9 +78,13 @@ public sealed partial record LightSequence(ImmutableArray<LightStep> Steps, bool
     public static LightSequence Of(IEnumerable<LightTap> taps, double end)
     {
         var all = taps.OrderBy(t => t.On).ToImmutableArray();
-        if (all.FirstOrDefault(t => !Order.Contains(t.Light) || !(t.On >= 0) || t.Off < t.On || !double.IsFinite(t.On + (t.Off ?? 0))) is { } bad)
+        if (
+            all.FirstOrDefault(t => !Order.Contains(t.Light) || !(t.On >= 0) || t.Off < t.On || !double.IsFinite(t.On + (t.Off ?? 0))) is
+            { } bad
+        )
             throw new ArgumentException($"A light is cpu, memory, video or boot, lit from 0 s on and dark later: not {bad}.", nameof(taps));
-        if (all.Length == 0) return new LightSequence([], false, true);
+        if (all.Length == 0)
+            return new LightSequence([], false, true);
         double OffOf(LightTap t) => t.Off ?? end;
         var still = all.Where(t => t.Off is null).ToArray();
         var first = all.Select(t => t.Light).Distinct().ToArray();
@@ -80,9 +93,13 @@ public sealed partial record LightSequence(ImmutableArray<LightStep> Steps, bool
         var steps = first.Select(light =>
         {
             var own = all.Where(t => t.Light == light).ToArray();
-            var manner = byTurns ? LightManner.ByTurns
-                : own.Length >= FlickerTimes && own.Where((t, i) => i + FlickerTimes <= own.Length && own[i + FlickerTimes - 1].On - t.On <= FlickerWithin).Any() ? LightManner.Flickers
-                : all.Any(o => o.Light != light && own.Any(t => Math.Min(OffOf(t), OffOf(o)) - Math.Max(t.On, o.On) > Overlap)) ? LightManner.Together
+            var manner =
+                byTurns ? LightManner.ByTurns
+                : own.Length >= FlickerTimes
+                && own.Where((t, i) => i + FlickerTimes <= own.Length && own[i + FlickerTimes - 1].On - t.On <= FlickerWithin).Any()
+                    ? LightManner.Flickers
+                : all.Any(o => o.Light != light && own.Any(t => Math.Min(OffOf(t), OffOf(o)) - Math.Max(t.On, o.On) > Overlap))
+                    ? LightManner.Together
                 : LightManner.Plain;
             return new LightStep(light, manner, Math.Round(own.Sum(t => OffOf(t) - t.On), 1));
         });
@@ -94,33 +111,68 @@ public sealed partial record LightSequence(ImmutableArray<LightStep> Steps, bool
     {
         sequence = new LightSequence([], false, true);
         var words = (text ?? "").Trim().ToLowerInvariant().Split([' ', ',', '>'], StringSplitOptions.RemoveEmptyEntries);
-        if (words.Length is 0 or > 12) return false;
+        if (words.Length is 0 or > 12)
+            return false;
         var still = words[^1] == "+";
         var dark = words[^1] == "none";
-        if (still || dark) words = words[..^1];
+        if (still || dark)
+            words = words[..^1];
         var steps = ImmutableArray.CreateBuilder<LightStep>();
         foreach (var word in words)
         {
-            if (Form().Match(word) is not { Success: true } match) return false;
-            var light = match.Groups["light"].Value switch { "cpu" => StallDomain.Cpu, "memory" or "dram" or "ram" => StallDomain.Memory, "video" or "vga" => StallDomain.Video, _ => StallDomain.Boot };
-            var manner = match.Groups["mark"].Value switch { "~" => LightManner.Flickers, "*" => LightManner.Together, "@" => LightManner.ByTurns, _ => LightManner.Plain };
+            if (Form().Match(word) is not { Success: true } match)
+                return false;
+            var light = match.Groups["light"].Value switch
+            {
+                "cpu" => StallDomain.Cpu,
+                "memory" or "dram" or "ram" => StallDomain.Memory,
+                "video" or "vga" => StallDomain.Video,
+                _ => StallDomain.Boot,
+            };
+            var manner = match.Groups["mark"].Value switch
+            {
+                "~" => LightManner.Flickers,
+                "*" => LightManner.Together,
+                "@" => LightManner.ByTurns,
+                _ => LightManner.Plain,
+            };
             double? seconds = match.Groups["s"].Length > 0 ? double.Parse(match.Groups["s"].Value, CultureInfo.InvariantCulture) : null;
             steps.Add(new LightStep(light, manner, seconds));
         }
 
-        if (steps.Count == 0 && !dark) return false;
+        if (steps.Count == 0 && !dark)
+            return false;
         sequence = new LightSequence(steps.ToImmutable(), still, dark);
         return true;
     }
 
     /// <summary>The written form with times.</summary>
-    public override string ToString() => string.Join(' ', Steps
-        .Select(s => $"{s.Light.ToString().ToLowerInvariant()}{Mark(s.Manner)}{(s.Seconds is { } t ? string.Create(CultureInfo.InvariantCulture, $":{t:0.#}") : "")}")
-        .Concat(StillLit ? ["+"] : EndedDark ? ["none"] : Array.Empty<string>()));
+    public override string ToString() =>
+        string.Join(
+            ' ',
+            Steps
+                .Select(s =>
+                    $"{s.Light.ToString().ToLowerInvariant()}{Mark(s.Manner)}"
+                    + $"{(s.Seconds is { } t ? string.Create(CultureInfo.InvariantCulture, $":{t:0.#}") : "")}"
+                )
+                .Concat(
+                    StillLit ? ["+"]
+                    : EndedDark ? ["none"]
+                    : Array.Empty<string>()
+                )
+        );
 
-    private static bool Alternates(ImmutableArray<LightTap> all) => Enumerable.Range(1, all.Length - 1).Count(i => all[i].Light != all[i - 1].Light) >= 3;
+    private static bool Alternates(ImmutableArray<LightTap> all) =>
+        Enumerable.Range(1, all.Length - 1).Count(i => all[i].Light != all[i - 1].Light) >= 3;
 
-    private static string Mark(LightManner manner) => manner switch { LightManner.Flickers => "~", LightManner.Together => "*", LightManner.ByTurns => "@", _ => "" };
+    private static string Mark(LightManner manner) =>
+        manner switch
+        {
+            LightManner.Flickers => "~",
+            LightManner.Together => "*",
+            LightManner.ByTurns => "@",
+            _ => "",
+        };
 
     [GeneratedRegex(@"^(?<light>cpu|memory|dram|ram|video|vga|boot)(?<mark>[~*@]?)(?::(?<s>\d{1,5}(?:\.\d)?))?$")]
     private static partial Regex Form();

@@ -13,8 +13,10 @@ public static class ObservedFormat
     {
         range = default;
         var parts = (text ?? "").Trim().Split('-');
-        if (parts.Length is not (1 or 2)) return false;
-        if (!TryStage(parts[0], out var low) || !TryStage(parts[^1], out var high) || low > high) return false;
+        if (parts.Length is not (1 or 2))
+            return false;
+        if (!TryStage(parts[0], out var low) || !TryStage(parts[^1], out var high) || low > high)
+            return false;
         range = new StageRange(low, high);
         return true;
     }
@@ -23,7 +25,8 @@ public static class ObservedFormat
     {
         stage = default;
         text = text.Trim();
-        if (text.Length != 1 || text[0] is < '0' or > '8') return false;
+        if (text.Length != 1 || text[0] is < '0' or > '8')
+            return false;
         stage = (BootStage)(text[0] - '0');
         return true;
     }

@@ -23,34 +23,41 @@ public static partial class SignalText
         };
     }
 
-    /// <summary>The form of what was typed into the field of a kind: in a code's field a status code of 32 bits is understood as well.</summary>
-    public static string? Typed(SignalKind kind, string? text) => Of(kind, text) ?? (kind == SignalKind.Post ? Of(SignalKind.Firmware, text) : null);
+    /// <summary>The form of what was typed into the field of a kind: in a code's field a status code of 32 bits is understood as
+    /// well.</summary>
+    public static string? Typed(SignalKind kind, string? text) =>
+        Of(kind, text) ?? (kind == SignalKind.Post ? Of(SignalKind.Firmware, text) : null);
 
     /// <summary>What a form looks like, for messages.</summary>
-    public static string Expected(SignalKind kind) => kind switch
-    {
-        SignalKind.Post => "two hexadecimal digits such as 55, or a range such as 12-14",
-        SignalKind.Beeps => "a beep pattern such as 5 short, 1 long 2 short, 1-3-3-1, continuous, endless short or siren",
-        SignalKind.Lights => "lights in their order such as cpu memory~, or blinks such as 3 amber 2 white",
-        SignalKind.Firmware => "a word and a hexadecimal number, such as error 01 or progress 00051000",
-        _ => "a signal",
-    };
+    public static string Expected(SignalKind kind) =>
+        kind switch
+        {
+            SignalKind.Post => "two hexadecimal digits such as 55, or a range such as 12-14",
+            SignalKind.Beeps => "a beep pattern such as 5 short, 1 long 2 short, 1-3-3-1, continuous, endless short or siren",
+            SignalKind.Lights => "lights in their order such as cpu memory~, or blinks such as 3 amber 2 white",
+            SignalKind.Firmware => "a word and a hexadecimal number, such as error 01 or progress 00051000",
+            _ => "a signal",
+        };
 
     /// <summary>Two upper-case digits; a range of a table as "12-14"; "--" for a dark display.</summary>
     private static string? Post(string text)
     {
-        if (text is "--" or "-") return "--";
+        if (text is "--" or "-")
+            return "--";
         var match = PostForm().Match(text);
-        if (!match.Success) return null;
+        if (!match.Success)
+            return null;
         var from = match.Groups["from"].Value.ToUpperInvariant();
-        if (match.Groups["to"].Length == 0) return from;
+        if (match.Groups["to"].Length == 0)
+            return from;
         var to = match.Groups["to"].Value.ToUpperInvariant();
         return string.CompareOrdinal(from, to) < 0 ? $"{from}-{to}" : null;
     }
 
     private static string? Firmware(string text)
     {
-        if (Bare().IsMatch(text)) return "error " + text.ToUpperInvariant();
+        if (Bare().IsMatch(text))
+            return "error " + text.ToUpperInvariant();
         var match = FirmwareForm().Match(text);
         return match.Success ? $"{match.Groups["word"].Value.ToLowerInvariant()} {match.Groups["value"].Value.ToUpperInvariant()}" : null;
     }
@@ -59,7 +66,19 @@ public static partial class SignalText
     {
         var match = BlinkForm().Match(text);
         return match.Success
-            ? string.Join(' ', match.Groups["n"].Captures.Zip(match.Groups["colour"].Captures, (n, c) => string.Create(CultureInfo.InvariantCulture, $"{int.Parse(n.Value, CultureInfo.InvariantCulture)} {c.Value.ToLowerInvariant()}")))
+            ? string.Join(
+                ' ',
+                match
+                    .Groups["n"]
+                    .Captures.Zip(
+                        match.Groups["colour"].Captures,
+                        (n, c) =>
+                            string.Create(
+                                CultureInfo.InvariantCulture,
+                                $"{int.Parse(n.Value, CultureInfo.InvariantCulture)} {c.Value.ToLowerInvariant()}"
+                            )
+                    )
+            )
             : null;
     }
 

@@ -5,6 +5,7 @@ public enum ButtonTest
 {
     /// <summary>An orderly stop within a few seconds: the machine had booted, picture or not.</summary>
     Orderly,
+
     /// <summary>Nothing, or only after holding it: POST had not completed.</summary>
     NoResponse,
 }
@@ -14,8 +15,10 @@ public enum Alarm
 {
     /// <summary>It smelt burnt.</summary>
     Smell,
+
     /// <summary>It smoked, sparked or crackled.</summary>
     Burnt,
+
     /// <summary>It tripped the breaker.</summary>
     TrippedBreaker,
 }
@@ -23,7 +26,11 @@ public enum Alarm
 /// <summary>What the fans did at the start.</summary>
 public enum FanBehaviour
 {
-    Still, Twitch, Run, RunThenStop, FullSpeed,
+    Still,
+    Twitch,
+    Run,
+    RunThenStop,
+    FullSpeed,
 }
 
 /// <summary>What a code display did at the end.</summary>
@@ -31,13 +38,16 @@ public enum CodeMotion
 {
     /// <summary>It stood.</summary>
     Stuck,
+
     /// <summary>It still changed when it was read.</summary>
     Passing,
+
     /// <summary>The same codes came round again and again.</summary>
     Cycling,
 }
 
-/// <summary>What was seen and heard of a start besides how far it got. Code, beeps and lights are weighed by the tables of signals.</summary>
+/// <summary>What was seen and heard of a start besides how far it got. Code, beeps and lights are weighed by the tables of
+/// signals.</summary>
 public sealed record Signs
 {
     /// <summary>The two-digit code that stood last, as shown; at most 8 characters; empty when there was none.</summary>
@@ -46,16 +56,19 @@ public sealed record Signs
     /// <summary>Whether it stood, was still changing, or came round again and again.</summary>
     public CodeMotion Motion { get; init; }
 
-    /// <summary>Codes in the order in which they came, separated by spaces, at most 240 characters; empty when only the last was noted.</summary>
+    /// <summary>Codes in the order in which they came, separated by spaces, at most 240 characters; empty when only the last was
+    /// noted.</summary>
     public string Codes { get; init; } = "";
 
-    /// <summary>Indicators in the order in which they lit (<see cref="LightSequence"/>), or blinks ("3 amber 2 white"); at most 80 characters.</summary>
+    /// <summary>Indicators in the order in which they lit (<see cref="LightSequence"/>), or blinks ("3 amber 2 white"); at most 80
+    /// characters.</summary>
     public string Lights { get; init; } = "";
 
     /// <summary>Beeps as the technician writes them ("1 long 3 short"), at most 60 characters; empty when none were noted.</summary>
     public string Beeps { get; init; } = "";
 
-    /// <summary>How sure the beeps are, above 0 to 1: what the ear heard counts as far as it was sure; what was written by hand counts in full.</summary>
+    /// <summary>How sure the beeps are, above 0 to 1: what the ear heard counts as far as it was sure; what was written by hand
+    /// counts in full.</summary>
     public double BeepsSure { get; init; } = 1;
 
     /// <summary>What was smelt, heard or tripped at this start; null when nothing was.</summary>

@@ -13,8 +13,10 @@ public readonly record struct StageRange
     /// <exception cref="ArgumentOutOfRangeException">A bound is not a stage, or low is above high.</exception>
     public StageRange(BootStage low, BootStage high)
     {
-        if (!Enum.IsDefined(low)) throw new ArgumentOutOfRangeException(nameof(low), low, "A boot stage is 0 to 8.");
-        if (!Enum.IsDefined(high)) throw new ArgumentOutOfRangeException(nameof(high), high, "A boot stage is 0 to 8.");
+        if (!Enum.IsDefined(low))
+            throw new ArgumentOutOfRangeException(nameof(low), low, "A boot stage is 0 to 8.");
+        if (!Enum.IsDefined(high))
+            throw new ArgumentOutOfRangeException(nameof(high), high, "A boot stage is 0 to 8.");
         if (low > high)
             throw new ArgumentOutOfRangeException(nameof(low), low, $"The low end {(int)low} is above the high end {(int)high}.");
         Low = low;
@@ -45,8 +47,10 @@ public readonly record struct StageRange
     /// <summary>The range in words: "runs, no POST to POST, no picture".</summary>
     public string Words()
     {
-        if (Low == High) return Low.Words();
-        if (Low == BootStage.RunsNoPost && High == BootStage.PostNoPicture) return "runs, no picture; POST not told";
+        if (Low == High)
+            return Low.Words();
+        if (Low == BootStage.RunsNoPost && High == BootStage.PostNoPicture)
+            return "runs, no picture; POST not told";
         return High == BootStage.Stable ? $"{Low.Words()} or better" : $"{Low.Words()} to {High.Words()}";
     }
 }

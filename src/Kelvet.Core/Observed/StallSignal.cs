@@ -5,7 +5,12 @@ namespace Kelvet.Core.Observed;
 /// <summary>What start-up was busy with when it ended. Indicators, codes and beeps point at one of these.</summary>
 public enum StallDomain
 {
-    Power, Cpu, Memory, Video, Boot, None,
+    Power,
+    Cpu,
+    Memory,
+    Video,
+    Boot,
+    None,
 }
 
 /// <summary>

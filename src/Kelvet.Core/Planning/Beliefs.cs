@@ -46,7 +46,8 @@ internal sealed class Beliefs
         int[] unitOf = [.. diagnosis.Faults.Select(f => indexOf[f.Unit.Id])];
         _unitsOf = [.. _hypotheses.Select(h => h.Faults.Select(f => unitOf[f]).Distinct().ToArray())];
         Choice = new Choice(_prior, GroupsByAct(diagnosis));
-        _tellsPost = diagnosis.Job.Now.Board?.TellsPost == true
+        _tellsPost =
+            diagnosis.Job.Now.Board?.TellsPost == true
             || diagnosis.Job.Trials.Any(t => t.Seen.Low == t.Seen.High && t.Seen.Low is BootStage.RunsNoPost or BootStage.PostNoPicture);
         _classes = Classes(_tellsPost);
     }
@@ -58,11 +59,14 @@ internal sealed class Beliefs
         var numberOf = new Dictionary<RepairAct, int>();
         int[] acts = [.. diagnosis.Faults.Select(f => numberOf.TryGetValue(f.Act, out var n) ? n : numberOf[f.Act] = numberOf.Count)];
         var groups = new Dictionary<ValueList<int>, int>();
-        return [.. _hypotheses.Select(h =>
-        {
-            var key = new ValueList<int>(h.Faults.Where(f => live[f]).Select(f => acts[f]).Distinct().Order());
-            return groups.TryGetValue(key, out var g) ? g : groups[key] = groups.Count;
-        })];
+        return
+        [
+            .. _hypotheses.Select(h =>
+            {
+                var key = new ValueList<int>(h.Faults.Where(f => live[f]).Select(f => acts[f]).Distinct().Order());
+                return groups.TryGetValue(key, out var g) ? g : groups[key] = groups.Count;
+            }),
+        ];
     }
 
     /// <summary>The weighing of steps by what is known.</summary>
@@ -76,10 +80,10 @@ internal sealed class Beliefs
     {
         var job = diagnosis.Job;
         var settings = new List<Situation> { Situation.AtIntake(job.Now.Parts, job.Intake.Received), job.Now };
-        if (job.Trials.LastOrDefault(t => !t.Seen.ShowsPicture) is { } failure) settings.Add(failure.Situation);
+        if (job.Trials.LastOrDefault(t => !t.Seen.ShowsPicture) is { } failure)
+            settings.Add(failure.Situation);
         var back = job.Now.BackIn(job.Intake.Received);
-        return [.. diagnosis.Faults.Select(f => !f.DealtWith(back)
-            && settings.Any(s => Closing.Keeps(f, s)))];
+        return [.. diagnosis.Faults.Select(f => !f.DealtWith(back) && settings.Any(s => Closing.Keeps(f, s)))];
     }
 
     /// <summary>Weighs a step.</summary>
@@ -102,9 +106,15 @@ internal sealed class Beliefs
         var gain = Choice.Gain(prospect);
         var proves = engaged is null ? null : ProvenBy(engaged, ceiling);
         // Looks tell little each and cost little; they are judged by their rate alone.
-        var least = candidate.Check is not null ? LeastGain / 4 : ceiling.CanShowPicture ? LeastGain : LeastGainBlind;
+        var least =
+            candidate.Check is not null ? LeastGain / 4
+            : ceiling.CanShowPicture ? LeastGain
+            : LeastGainBlind;
         var whyNot = gain >= least || proves is not null ? WhyNot.WorthIt : WhyNothing(candidate, ceiling);
-        var assessment = new Assessment(candidate, ceiling, gain, proves, whyNot, () => Outcomes(candidate, chances)) { Risk = Risk(candidate, engaged) };
+        var assessment = new Assessment(candidate, ceiling, gain, proves, whyNot, () => Outcomes(candidate, chances))
+        {
+            Risk = Risk(candidate, engaged),
+        };
         return (assessment, prospect);
     }
 
@@ -114,10 +124,13 @@ internal sealed class Beliefs
         for (var o = 0; o < chances.Length; o++)
         {
             var (p, posterior) = Choice.Given(_prior, chances[o]);
-            if (p < WorthListing) continue;
-            outcomes.Add(candidate.Check is null
-                ? new Outcome(_classes[o], p, Meaning(posterior))
-                : new Outcome(null, p, Meaning(posterior)) { Check = candidate.Check, Found = o == 0 });
+            if (p < WorthListing)
+                continue;
+            outcomes.Add(
+                candidate.Check is null
+                    ? new Outcome(_classes[o], p, Meaning(posterior))
+                    : new Outcome(null, p, Meaning(posterior)) { Check = candidate.Check, Found = o == 0 }
+            );
         }
 
         return [.. outcomes.OrderByDescending(o => o.Probability)];
@@ -136,7 +149,8 @@ internal sealed class Beliefs
         foreach (var confusion in _diagnosis.Confusions)
         {
             var leading = confusion.Faults[0].Fault.Act;
-            if (steps.FirstOrDefault(a => a.Candidate.Check is null && Separates(a)) is { } step) found.Add(new Separation(confusion, step));
+            if (steps.FirstOrDefault(a => a.Candidate.Check is null && Separates(a)) is { } step)
+                found.Add(new Separation(confusion, step));
 
             bool Separates(Assessment a)
             {
@@ -154,7 +168,8 @@ internal sealed class Beliefs
     private double[] Engaged(Situation situation)
     {
         var engaged = new double[_diagnosis.Faults.Length];
-        for (var f = 0; f < engaged.Length; f++) engaged[f] = _diagnosis.Faults[f].Engaged(situation);
+        for (var f = 0; f < engaged.Length; f++)
+            engaged[f] = _diagnosis.Faults[f].Engaged(situation);
         return engaged;
     }
 
@@ -164,11 +179,13 @@ internal sealed class Beliefs
         var slip = _diagnosis.Atlas.Slip;
         var chances = _classes.Select(_ => new double[_hypotheses.Length]).ToArray();
         Span<double> healthy = stackalloc double[BootStages.Count];
-        for (var s = 0; s < BootStages.Count; s++) healthy[s] = ceiling.Reach((BootStage)s);
+        for (var s = 0; s < BootStages.Count; s++)
+            healthy[s] = ceiling.Reach((BootStage)s);
         var passes = new double[engaged.Length][];
         for (var f = 0; f < engaged.Length; f++)
         {
-            if (engaged[f] > 0) passes[f] = [.. _diagnosis.Faults[f].Mode.Reach.Select(r => TrialModel.Past(engaged[f], r))];
+            if (engaged[f] > 0)
+                passes[f] = [.. _diagnosis.Faults[f].Mode.Reach.Select(r => TrialModel.Past(engaged[f], r))];
         }
 
         Span<double> reach = stackalloc double[BootStages.Count + 1];
@@ -178,8 +195,10 @@ internal sealed class Beliefs
             reach[^1] = 0;
             foreach (var f in _hypotheses[h].Faults)
             {
-                if (passes[f] is not { } own) continue;
-                for (var s = 0; s < own.Length; s++) reach[s] *= own[s];
+                if (passes[f] is not { } own)
+                    continue;
+                for (var s = 0; s < own.Length; s++)
+                    reach[s] *= own[s];
             }
 
             for (var c = 0; c < _classes.Length; c++)
@@ -204,28 +223,39 @@ internal sealed class Beliefs
         var sums = new double[_units.Length];
         for (var h = 0; h < posterior.Length; h++)
         {
-            foreach (var u in _unitsOf[h]) sums[u] += posterior[h];
+            foreach (var u in _unitsOf[h])
+                sums[u] += posterior[h];
         }
 
         return
         [
-            .. Enumerable.Range(0, sums.Length).Where(u => sums[u] >= 0.05).OrderByDescending(u => sums[u]).Take(3)
+            .. Enumerable
+                .Range(0, sums.Length)
+                .Where(u => sums[u] >= 0.05)
+                .OrderByDescending(u => sums[u])
+                .Take(3)
                 .Select(u => (_units[u], sums[u])),
         ];
     }
 
-    /// <summary>The suspect whose two-way proof a failure after this step would complete, because a passing trial differs in it alone.</summary>
+    /// <summary>The suspect whose two-way proof a failure after this step would complete, because a passing trial differs in it
+    /// alone.</summary>
     private Unit? ProvenBy(double[] engaged, Ceiling ceiling)
     {
-        if (ceiling.Stage < BootStage.Picture) return null;
+        if (ceiling.Stage < BootStage.Picture)
+            return null;
         var trials = _diagnosis.Job.Trials;
         for (var t = trials.Length - 1; t >= 0; t--)
         {
-            if (!trials[t].Seen.ShowsPicture) continue;
+            if (!trials[t].Seen.ShowsPicture)
+                continue;
             foreach (var suspect in _diagnosis.Suspects.Take(3))
             {
-                if (!suspect.Proof.TwoWay && engaged[suspect.Leading.Index] >= 0.5
-                    && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged, _diagnosis.RuledOut, _diagnosis.Faults, suspect.Unit.Id))
+                if (
+                    !suspect.Proof.TwoWay
+                    && engaged[suspect.Leading.Index] >= 0.5
+                    && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged, _diagnosis.RuledOut, _diagnosis.Faults, suspect.Unit.Id)
+                )
                     return suspect.Unit;
             }
         }
@@ -236,18 +266,24 @@ internal sealed class Beliefs
     /// <summary>Chance that the step costs a known-good spare: something in the machine that kills parts acts on it.</summary>
     private double Risk(Candidate candidate, double[]? engaged)
     {
-        if (engaged is null) return 0;
-        var spares = candidate.After.Now.At.Values.Select(id => candidate.After.Parts[id])
-            .Where(u => u.Origin != Origin.Customer && candidate.Missing?.Id != u.Id).ToArray();
-        if (spares.Length == 0) return 0;
+        if (engaged is null)
+            return 0;
+        var spares = candidate
+            .After.Now.At.Values.Select(id => candidate.After.Parts[id])
+            .Where(u => u.Origin != Origin.Customer && candidate.Missing?.Id != u.Id)
+            .ToArray();
+        if (spares.Length == 0)
+            return 0;
         var risk = 0.0;
         foreach (var belief in _diagnosis.Suspects.SelectMany(s => s.Faults))
         {
             var harms = belief.Fault.Mode.Harms;
-            if (harms.Count == 0 || engaged[belief.Index] <= 0) continue;
+            if (harms.Count == 0 || engaged[belief.Index] <= 0)
+                continue;
             foreach (var spare in spares)
             {
-                if (spare.Id == belief.Fault.Unit.Id) continue;
+                if (spare.Id == belief.Fault.Unit.Id)
+                    continue;
                 var odds = _diagnosis.Faults.Where(f => f.Unit.Id == spare.Id).Sum(f => harms.GetValueOrDefault(f.Mode.Id));
                 risk += belief.Probability * engaged[belief.Index] * odds / (1 + odds);
             }
@@ -262,7 +298,13 @@ internal sealed class Beliefs
     /// </summary>
     private static StageRange[] Classes(bool tellsPost)
     {
-        StageRange[] low = [StageRange.At(BootStage.NoStandby), StageRange.At(BootStage.StandbyOnly), StageRange.At(BootStage.CutsOut), StageRange.At(BootStage.RestartLoop)];
+        StageRange[] low =
+        [
+            StageRange.At(BootStage.NoStandby),
+            StageRange.At(BootStage.StandbyOnly),
+            StageRange.At(BootStage.CutsOut),
+            StageRange.At(BootStage.RestartLoop),
+        ];
         StageRange[] middle = tellsPost
             ? [StageRange.At(BootStage.RunsNoPost), StageRange.At(BootStage.PostNoPicture)]
             : [new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture)];

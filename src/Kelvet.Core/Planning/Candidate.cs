@@ -9,7 +9,8 @@ using Kelvet.Core.Text;
 namespace Kelvet.Core.Planning;
 
 /// <summary>Something that could be done next: an act at the bench and a start-up, or a look, test or reading.</summary>
-/// <param name="Changes">What is done, in order. More than one where practice makes them one act (fit a card and plug the monitor into it).</param>
+/// <param name="Changes">What is done, in order. More than one where practice makes them one act (fit a card and plug the monitor
+/// into it).</param>
 /// <param name="Minutes">Bench minutes, power-down and the wait for start-up included.</param>
 /// <param name="HandsIn">Whether hands go into the machine, so that the power-off gate applies.</param>
 /// <param name="After">The machine as it would then be started, or looked at.</param>
@@ -52,12 +53,14 @@ public static class Candidates
         foreach (var (changes, missing) in Proposals(now, job.Intake.Received).Concat(FromLastFailure(job)).Concat(again))
         {
             var from = missing is null ? now : now.Imagining(missing);
-            if (!TryAll(from, changes, out var after) || Safety.WhyNotPowered(job, after) is not null) continue;
+            if (!TryAll(from, changes, out var after) || Safety.WhyNotPowered(job, after) is not null)
+                continue;
             var candidate = Of(changes, from, after, atlas) with { Missing = missing };
             found.TryAdd(candidate.Key, candidate);
         }
 
-        foreach (var check in ChecksOf(job, atlas)) found.TryAdd(check.Key, check);
+        foreach (var check in ChecksOf(job, atlas))
+            found.TryAdd(check.Key, check);
         return [.. found.Values];
     }
 
@@ -67,7 +70,8 @@ public static class Candidates
     /// </summary>
     private static bool IsIntermittent(BenchJob job)
     {
-        if (job.Trials.Length == 0) return false;
+        if (job.Trials.Length == 0)
+            return false;
         var last = job.Trials[^1];
         return last.Seen.ShowsPicture || job.Trials.Any(t => t.Seen.ShowsPicture && t.Situation.Now.Equals(last.Situation.Now));
     }
@@ -82,7 +86,12 @@ public static class Candidates
         var practices = changes.Select(c => atlas.PracticeFor(c, after.Parts)).ToArray();
         return new Candidate([.. changes], Cost(changes, from, atlas.Work), changes.Any(ch => ch.HandsIn), after)
         {
-            Tools = practices.Select(p => p.Tools).Where(t => t != "none").Distinct().DefaultIfEmpty("none").Aggregate((a, b) => $"{a}, {b}"),
+            Tools = practices
+                .Select(p => p.Tools)
+                .Where(t => t != "none")
+                .Distinct()
+                .DefaultIfEmpty("none")
+                .Aggregate((a, b) => $"{a}, {b}"),
             Caution = string.Join(' ', practices.Select(p => p.Caution).Where(c => c.Length > 0).Distinct()),
         };
     }
@@ -93,10 +102,21 @@ public static class Candidates
         var lastTrial = job.Trials.Length == 0 ? 0 : job.Trials[^1].Position;
         foreach (var unit in job.Now.Parts.All.Where(u => job.Now.Now.Has(u.Id)))
         {
-            foreach (var check in atlas.Checks.Where(c => c.On == unit.Kind && (c.OnlyWith is null || job.Intake.Contexts.Contains(c.OnlyWith)) && (c.Needs == BootStage.NoStandby || (lastTrial > 0 && job.Trials[^1].Seen.Low >= c.Needs))))
+            foreach (
+                var check in atlas.Checks.Where(c =>
+                    c.On == unit.Kind
+                    && (c.OnlyWith is null || job.Intake.Contexts.Contains(c.OnlyWith))
+                    && (c.Needs == BootStage.NoStandby || (lastTrial > 0 && job.Trials[^1].Seen.Low >= c.Needs))
+                )
+            )
             {
                 // A look shows the same until something is changed; a reading is worth repeating after another start.
-                if (job.Testimonies.Any(t => t.Entry is FindingEntry f && f.Check == check.Id && f.Unit == unit.Id && (!check.Powered || t.Position > lastTrial))) continue;
+                if (
+                    job.Testimonies.Any(t =>
+                        t.Entry is FindingEntry f && f.Check == check.Id && f.Unit == unit.Id && (!check.Powered || t.Position > lastTrial)
+                    )
+                )
+                    continue;
                 yield return Looking(check, unit, job.Now, atlas);
             }
         }
@@ -104,7 +124,12 @@ public static class Candidates
 
     /// <summary>The candidate for a look, test or reading.</summary>
     public static Candidate Looking(Check check, Unit unit, Situation now, Atlas atlas) =>
-        new([], check.Powered ? check.Minutes : check.Minutes + atlas.Work.Power, check.HandsIn, now) { Check = check, Checked = unit, Caution = check.Caution };
+        new([], check.Powered ? check.Minutes : check.Minutes + atlas.Work.Power, check.HandsIn, now)
+        {
+            Check = check,
+            Checked = unit,
+            Caution = check.Caution,
+        };
 
     /// <summary>Bench minutes for changes made together, then one start-up.</summary>
     public static Minutes Cost(IEnumerable<Change> changes, Situation situation, WorkTimes work)
@@ -141,7 +166,8 @@ public static class Candidates
         after = from;
         foreach (var change in changes)
         {
-            if (!after.TryAfter(change, out after, out _)) return false;
+            if (!after.TryAfter(change, out after, out _))
+                return false;
         }
 
         return true;
@@ -153,9 +179,12 @@ public static class Candidates
     /// </summary>
     private static IEnumerable<(Change[] Changes, Unit? Missing)> FromLastFailure(BenchJob job)
     {
-        if (job.Trials.Length == 0 || !job.Trials[^1].Seen.ShowsPicture) return [];
-        if (job.Trials.LastOrDefault(t => !t.Seen.ShowsPicture) is not { } failure) return [];
-        if (Transition.Between(job.Now, failure.Situation.Now) is not { Length: > 0 } back) return [];
+        if (job.Trials.Length == 0 || !job.Trials[^1].Seen.ShowsPicture)
+            return [];
+        if (job.Trials.LastOrDefault(t => !t.Seen.ShowsPicture) is not { } failure)
+            return [];
+        if (Transition.Between(job.Now, failure.Situation.Now) is not { Length: > 0 } back)
+            return [];
         return Proposals(job.Now.After(back), job.Intake.Received)
             .Where(p => p.Changes is [Change.Swap])
             .Select(p => ((Change[])[.. back, .. p.Changes], p.Missing));
@@ -168,13 +197,17 @@ public static class Candidates
         var board = now.Board;
 
         yield return ([new Change.ClearCmos()], null);
-        if (now.Now.Start == StartMethod.CaseSwitch) yield return ([new Change.StartWith(StartMethod.HeaderPins)], null);
-        else yield return ([new Change.StartWith(StartMethod.CaseSwitch)], null);
+        if (now.Now.Start == StartMethod.CaseSwitch)
+            yield return ([new Change.StartWith(StartMethod.HeaderPins)], null);
+        else
+            yield return ([new Change.StartWith(StartMethod.CaseSwitch)], null);
 
         foreach (var (place, unit) in fitted)
         {
-            foreach (var spare in loose.Where(u => u.Kind == unit.Kind)) yield return (WithDisplay(new Change.Swap(unit.Id, spare.Id), place, spare), null);
-            if (WouldHelp(unit, now.Parts) is { } wanted && loose.All(u => u.Kind != unit.Kind)) yield return ([new Change.Swap(unit.Id, wanted.Id)], wanted);
+            foreach (var spare in loose.Where(u => u.Kind == unit.Kind))
+                yield return (WithDisplay(new Change.Swap(unit.Id, spare.Id), place, spare), null);
+            if (WouldHelp(unit, now.Parts) is { } wanted && loose.All(u => u.Kind != unit.Kind))
+                yield return ([new Change.Swap(unit.Id, wanted.Id)], wanted);
             switch (unit.Kind)
             {
                 case UnitKind.PowerExtension:
@@ -187,22 +220,34 @@ public static class Candidates
                     break;
             }
 
-            if (unit.Kind is UnitKind.Supply or UnitKind.MemoryStick or UnitKind.GraphicsCard or UnitKind.Cooler or UnitKind.CaseSwitch or UnitKind.Monitor && !now.Refitted(unit.Id))
+            if (
+                unit.Kind
+                    is UnitKind.Supply
+                        or UnitKind.MemoryStick
+                        or UnitKind.GraphicsCard
+                        or UnitKind.Cooler
+                        or UnitKind.CaseSwitch
+                        or UnitKind.Monitor
+                && !now.Refitted(unit.Id)
+            )
                 yield return ([new Change.Reseat(unit.Id)], null);
             foreach (var remedy in Situation.RemediesFor(unit.Kind).Where(r => !now.Mended(unit.Id, r)))
                 yield return ([new Change.Mend(remedy, unit.Id)], null);
             if (unit.Kind == UnitKind.MemoryStick && board is not null)
             {
-                foreach (var slot in board.Slots) yield return ([new Change.Move(unit.Id, Place.Memory(slot.Name))], null);
+                foreach (var slot in board.Slots)
+                    yield return ([new Change.Move(unit.Id, Place.Memory(slot.Name))], null);
                 foreach (var (_, other) in now.Sticks)
                 {
-                    if (other.Id > unit.Id) yield return ([new Change.Swap(unit.Id, other.Id)], null);
+                    if (other.Id > unit.Id)
+                        yield return ([new Change.Swap(unit.Id, other.Id)], null);
                 }
             }
 
             if (unit.Kind == UnitKind.GraphicsCard && board is not null)
             {
-                foreach (var slot in board.CardSlots) yield return ([new Change.Move(unit.Id, Place.Card(slot))], null);
+                foreach (var slot in board.CardSlots)
+                    yield return ([new Change.Move(unit.Id, Place.Card(slot))], null);
             }
         }
 
@@ -211,7 +256,8 @@ public static class Candidates
             foreach (var slot in board?.CardSlots ?? [])
             {
                 var place = Place.Card(slot);
-                if (now.Now[place] is not null) continue;
+                if (now.Now[place] is not null)
+                    continue;
                 yield return ([new Change.Fit(spare.Id, place), new Change.DisplayAt(new OutputRef(place, spare.Outputs[0].Name))], null);
                 break;
             }
@@ -226,40 +272,56 @@ public static class Candidates
         // Back as received: a part of the customer's whose place is empty.
         foreach (var (place, id) in received.At)
         {
-            if (now.Now[place] is not null || now.Now.Has(id)) continue;
+            if (now.Now[place] is not null || now.Now.Has(id))
+                continue;
             yield return (WithDisplay(new Change.Fit(id, place), place, now.Parts[id], received), null);
         }
 
-        if (Strip(now) is { Length: > 1 } strip) yield return (strip, null);
+        if (Strip(now) is { Length: > 1 } strip)
+            yield return (strip, null);
     }
 
-    /// <summary>Down to board, CPU with cooler, one stick, supply and start at the pins; the card stays if nothing else gives a picture.</summary>
+    /// <summary>Down to board, CPU with cooler, one stick, supply and start at the pins; the card stays if nothing else gives a
+    /// picture.</summary>
     private static Change[] Strip(Situation now)
     {
         var changes = new List<Change>();
-        foreach (var (_, stick) in now.Sticks.Skip(1)) changes.Add(new Change.Remove(stick.Id));
+        foreach (var (_, stick) in now.Sticks.Skip(1))
+            changes.Add(new Change.Remove(stick.Id));
         if (now.Cpu is { HasGraphics: true } && now.Board is { Outputs.Length: > 0 })
             changes.AddRange(now.Cards.Select(c => new Change.Remove(c.Card.Id)));
         foreach (var (place, id) in now.Now.At)
         {
-            if (place.Kind is PlaceKind.Storage or PlaceKind.Peripheral) changes.Add(new Change.Remove(id));
-            if (place.Kind is PlaceKind.Extension) changes.Add(new Change.Bypass(id));
+            if (place.Kind is PlaceKind.Storage or PlaceKind.Peripheral)
+                changes.Add(new Change.Remove(id));
+            if (place.Kind is PlaceKind.Extension)
+                changes.Add(new Change.Bypass(id));
         }
 
-        if (now.Now.Start == StartMethod.CaseSwitch) changes.Add(new Change.StartWith(StartMethod.HeaderPins));
+        if (now.Now.Start == StartMethod.CaseSwitch)
+            changes.Add(new Change.StartWith(StartMethod.HeaderPins));
         return [.. changes];
     }
 
     internal static Change[] WithDisplay(Change change, Place place, Unit unit, Configuration? received = null)
     {
-        if (unit is not GraphicsCard card || change is Change.Swap) return [change];
+        if (unit is not GraphicsCard card || change is Change.Swap)
+            return [change];
         var output = received?.Display is { } shown && shown.Source == place ? shown : new OutputRef(place, card.Outputs[0].Name);
         return [change, new Change.DisplayAt(output)];
     }
 
-    /// <summary>A spare of a fitted unit's kind that the shop does not have, for "this would tell, if you had one"; null for what is seldom kept.</summary>
+    /// <summary>A spare of a fitted unit's kind that the shop does not have, for "this would tell, if you had one"; null for what
+    /// is seldom kept.</summary>
     private static Unit? WouldHelp(Unit unit, Parts parts) =>
-        unit.Kind is UnitKind.Cpu or UnitKind.MemoryStick or UnitKind.Motherboard or UnitKind.GraphicsCard or UnitKind.Supply or UnitKind.VideoCable or UnitKind.Monitor
+        unit.Kind
+            is UnitKind.Cpu
+                or UnitKind.MemoryStick
+                or UnitKind.Motherboard
+                or UnitKind.GraphicsCard
+                or UnitKind.Supply
+                or UnitKind.VideoCable
+                or UnitKind.Monitor
             ? Replacement(unit, parts)
             : null;
 
@@ -267,13 +329,19 @@ public static class Candidates
     internal static Unit Replacement(Unit unit, Parts parts)
     {
         var id = new UnitId($"wanted-{Dashed.Of(unit.Kind)}");
-        for (var n = 2; parts.Has(id); n++) id = new UnitId($"wanted-{Dashed.Of(unit.Kind)}-{n}");
+        for (var n = 2; parts.Has(id); n++)
+            id = new UnitId($"wanted-{Dashed.Of(unit.Kind)}-{n}");
         var name = $"a known-good {unit.Kind.Words()}";
         return unit switch
         {
             Cpu c => new Cpu(id, name, Origin.Shelf, c.HasGraphics) { Socket = c.Socket },
             MemoryStick m => new MemoryStick(id, name, Origin.Shelf) { MemoryType = m.MemoryType, SizeGb = m.SizeGb },
-            Motherboard b => new Motherboard(id, name, Origin.Shelf, b.Slots, b.Outputs, b.CardSlots) { Socket = b.Socket, MemoryType = b.MemoryType, TellsPost = b.TellsPost },
+            Motherboard b => new Motherboard(id, name, Origin.Shelf, b.Slots, b.Outputs, b.CardSlots)
+            {
+                Socket = b.Socket,
+                MemoryType = b.MemoryType,
+                TellsPost = b.TellsPost,
+            },
             GraphicsCard g => new GraphicsCard(id, name, Origin.Shelf, g.Outputs, needsAuxPower: false),
             _ => Unit.Plain(id, unit.Kind, name, Origin.Shelf),
         };

@@ -45,25 +45,34 @@ public sealed class Choice
     {
         double Cost(int i) => options[i].Minutes + (penalty?[i] ?? 0);
         int[] order = [.. Enumerable.Range(0, options.Count).Where(i => gains[i] > 0).OrderByDescending(i => gains[i] / Cost(i))];
-        if (order.Length == 0) return -1;
+        if (order.Length == 0)
+            return -1;
         var bestRate = gains[order[0]] / Cost(order[0]);
         int[] close = [.. order.TakeWhile(i => gains[i] / Cost(i) >= Close * bestRate).Take(MostDeep)];
-        if (close.Length == 1) return close[0];
+        if (close.Length == 1)
+            return close[0];
 
         // A second step is looked for among the best by rate: what gains little now seldom gains much next.
         int[] second = [.. order.Take(3 * MostDeep)];
         return close.MaxBy(first =>
         {
-            double gained = gains[first], minutes = Cost(first);
+            double gained = gains[first],
+                minutes = Cost(first);
             foreach (var chances in options[first].Chances)
             {
                 var (p, posterior) = Given(_prior, chances);
-                if (p < 0.01) continue;
+                if (p < 0.01)
+                    continue;
                 var entropy = Entropy(posterior);
-                if (entropy < 0.05) continue;
-                var next = second.Where(i => i != first).Select(i => (Gain: Gain(entropy, posterior, options[i]), Minutes: Cost(i)))
-                    .DefaultIfEmpty((Gain: 0.0, Minutes: 1.0)).MaxBy(s => s.Gain / s.Minutes);
-                if (next.Gain <= 0) continue;
+                if (entropy < 0.05)
+                    continue;
+                var next = second
+                    .Where(i => i != first)
+                    .Select(i => (Gain: Gain(entropy, posterior, options[i]), Minutes: Cost(i)))
+                    .DefaultIfEmpty((Gain: 0.0, Minutes: 1.0))
+                    .MaxBy(s => s.Gain / s.Minutes);
+                if (next.Gain <= 0)
+                    continue;
                 gained += p * next.Gain;
                 minutes += p * next.Minutes;
             }
@@ -88,11 +97,13 @@ public sealed class Choice
                 groups[_groupOf[h]] += w;
             }
 
-            if (p <= 0) continue;
+            if (p <= 0)
+                continue;
             var bits = p * Math.Log2(p);
             foreach (var g in groups)
             {
-                if (g > 0) bits -= g * Math.Log2(g);
+                if (g > 0)
+                    bits -= g * Math.Log2(g);
             }
 
             after += bits;
@@ -106,20 +117,25 @@ public sealed class Choice
     {
         var posterior = new double[prior.Length];
         var p = 0.0;
-        for (var h = 0; h < prior.Length; h++) p += posterior[h] = prior[h] * chances[h];
-        if (p <= 0) return (0, posterior);
-        for (var h = 0; h < prior.Length; h++) posterior[h] /= p;
+        for (var h = 0; h < prior.Length; h++)
+            p += posterior[h] = prior[h] * chances[h];
+        if (p <= 0)
+            return (0, posterior);
+        for (var h = 0; h < prior.Length; h++)
+            posterior[h] /= p;
         return (p, posterior);
     }
 
     private double Entropy(double[] probabilities)
     {
         Span<double> groups = _groups <= 1024 ? stackalloc double[_groups] : new double[_groups];
-        for (var h = 0; h < probabilities.Length; h++) groups[_groupOf[h]] += probabilities[h];
+        for (var h = 0; h < probabilities.Length; h++)
+            groups[_groupOf[h]] += probabilities[h];
         var bits = 0.0;
         foreach (var g in groups)
         {
-            if (g > 0) bits -= g * Math.Log2(g);
+            if (g > 0)
+                bits -= g * Math.Log2(g);
         }
 
         return bits;

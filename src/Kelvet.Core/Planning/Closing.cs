@@ -51,7 +51,8 @@ internal sealed class Closing
         var closing = new Closing(diagnosis);
         foreach (var (suspect, live) in closing.Accused(least))
         {
-            if (closing._now.Now.Has(suspect.Unit.Id) && closing.DealWith(suspect, live) is { } move) return move;
+            if (closing._now.Now.Has(suspect.Unit.Id) && closing.DealWith(suspect, live) is { } move)
+                return move;
         }
 
         return null;
@@ -63,15 +64,31 @@ internal sealed class Closing
         {
             if (_now.Now.Has(suspect.Unit.Id))
             {
-                if (DealWith(suspect, live) is { } move) return move;
+                if (DealWith(suspect, live) is { } move)
+                    return move;
             }
-            else if (_passes && live.MaxBy(b => b.Probability)!.Fault is { Mode.Cure: Cure.Flash } old && Cures.Mending(old, _now) is { } flash && _now.TryAfter(flash, out _, out _))
+            else if (
+                _passes
+                && live.MaxBy(b => b.Probability)!.Fault is { Mode.Cure: Cure.Flash } old
+                && Cures.Mending(old, _now) is { } flash
+                && _now.TryAfter(flash, out _, out _)
+            )
             {
-                return new Decision(Phase.Repair, AdviceKind.FlashWhileItRuns) { Step = Candidate([flash]), About = suspect.Unit, Fault = old };
+                return new Decision(Phase.Repair, AdviceKind.FlashWhileItRuns)
+                {
+                    Step = Candidate([flash]),
+                    About = suspect.Unit,
+                    Fault = old,
+                };
             }
             else if (_passes && !IsSettled(_diagnosis, suspect) && PutBack(suspect.Unit) is { } back)
             {
-                return new Decision(Phase.Prove, AdviceKind.PutBackToProve) { Step = back, About = suspect.Unit, Probability = suspect.Probability };
+                return new Decision(Phase.Prove, AdviceKind.PutBackToProve)
+                {
+                    Step = back,
+                    About = suspect.Unit,
+                    Probability = suspect.Probability,
+                };
             }
         }
 
@@ -79,7 +96,10 @@ internal sealed class Closing
         if (!_passes)
         {
             // What stops it now is known to be out of the repaired machine: nothing is learnt by searching on here.
-            var known = !_now.Now.Equals(target) && StillThere(_diagnosis, target) < WorthTryingTogether / 2 && StillThere(_diagnosis, _now.Now) > 0.5;
+            var known =
+                !_now.Now.Equals(target)
+                && StillThere(_diagnosis, target) < WorthTryingTogether / 2
+                && StillThere(_diagnosis, _now.Now) > 0.5;
             return known ? Towards(target, AdviceKind.TryTogether) : null;
         }
 
@@ -87,21 +107,23 @@ internal sealed class Closing
             return new Decision(Phase.Order, AdviceKind.GetSticks) { Missing = Candidates.Replacement(_now.Sticks[0].Stick, _now.Parts) };
 
         var left = StillThere(_diagnosis, target);
-        if (left >= WorthTryingTogether) return null;
-        if (!_now.Now.Equals(target)) return Towards(target, AdviceKind.PutRestBack);
+        if (left >= WorthTryingTogether)
+            return null;
+        if (!_now.Now.Equals(target))
+            return Towards(target, AdviceKind.PutRestBack);
         return left >= StillLikely
             ? new Decision(Phase.ProveRuns, AdviceKind.StartOnceMore) { Step = Candidate([]), Probability = left }
             : new Decision(Phase.Done, AdviceKind.Done) { Probability = left };
     }
 
-    private Decision? Towards(Configuration target, AdviceKind kind) => Transition.Between(_now, target) is { } changes
-        ? new Decision(Phase.PutBack, kind) { Step = Candidate(changes) }
-        : null;
+    private Decision? Towards(Configuration target, AdviceKind kind) =>
+        Transition.Between(_now, target) is { } changes ? new Decision(Phase.PutBack, kind) { Step = Candidate(changes) } : null;
 
     /// <summary>The customer's sticks, when what is wrong is that they do not work together.</summary>
-    private static UnitId[] GoesWith(Suspect suspect, BenchJob job) => suspect.Leading.Fault.Mode.On == FaultSite.MemoryKit
-        ? [.. job.Intake.Received.At.Values.Where(id => job.Now.Parts[id] is MemoryStick)]
-        : [suspect.Unit.Id];
+    private static UnitId[] GoesWith(Suspect suspect, BenchJob job) =>
+        suspect.Leading.Fault.Mode.On == FaultSite.MemoryKit
+            ? [.. job.Intake.Received.At.Values.Where(id => job.Now.Parts[id] is MemoryStick)]
+            : [suspect.Unit.Id];
 
     /// <summary>
     /// The units whose live faults together reach a probability, likeliest first. A fault is live when it would bite with
@@ -111,27 +133,38 @@ internal sealed class Closing
     {
         foreach (var suspect in _diagnosis.Suspects)
         {
-            if (suspect.Probability < least) continue;
+            if (suspect.Probability < least)
+                continue;
             var fitted = _now.Now.Has(suspect.Unit.Id);
-            if (!fitted && suspect.Unit.Origin != Origin.Customer) continue;
+            if (!fitted && suspect.Unit.Origin != Origin.Customer)
+                continue;
             var received = _diagnosis.Job.Intake.Received;
             var there = fitted ? _now : _now.BackIn(received);
             var before = Situation.AtIntake(_now.Parts, received);
-            FaultBelief[] live = [.. suspect.Faults.Where(b => !b.Fault.DealtWith(there) && (Keeps(b.Fault, there) || Keeps(b.Fault, before)))];
-            if (live.Sum(b => b.Probability) >= least) yield return (suspect, live);
+            FaultBelief[] live =
+            [
+                .. suspect.Faults.Where(b => !b.Fault.DealtWith(there) && (Keeps(b.Fault, there) || Keeps(b.Fault, before))),
+            ];
+            if (live.Sum(b => b.Probability) >= least)
+                yield return (suspect, live);
         }
     }
 
     /// <summary>Whether a fault that is there keeps a picture away often enough to matter.</summary>
-    public static bool Keeps(Fault fault, Situation there) => fault.Engaged(there) * (1 - fault.Mode.Reach[(int)BootStage.Picture]) >= Relevant;
+    public static bool Keeps(Fault fault, Situation there) =>
+        fault.Engaged(there) * (1 - fault.Mode.Reach[(int)BootStage.Picture]) >= Relevant;
 
     /// <summary>What is done about a unit in the machine: the mend that helps most for its minutes, or another part in its place.</summary>
     private Decision? DealWith(Suspect suspect, FaultBelief[] live)
     {
         var unit = suspect.Unit;
-        var acts = live.GroupBy(b => b.Fault.Act).Select(g => (Change: Cures.Mending(g.First().Fault, _now), P: g.Sum(b => b.Probability))).ToArray();
+        var acts = live.GroupBy(b => b.Fault.Act)
+            .Select(g => (Change: Cures.Mending(g.First().Fault, _now), P: g.Sum(b => b.Probability)))
+            .ToArray();
         var all = acts.Sum(a => a.P);
-        var mends = acts.Where(a => a.P >= WorthMending && a.Change is not null && _now.TryAfter(a.Change, out _, out _)).Select(a => (Step: Candidate([a.Change!]), a.P)).ToArray();
+        var mends = acts.Where(a => a.P >= WorthMending && a.Change is not null && _now.TryAfter(a.Change, out _, out _))
+            .Select(a => (Step: Candidate([a.Change!]), a.P))
+            .ToArray();
         if (mends.Length > 0 && acts.Where(a => a.Change is null).Sum(a => a.P) < PlainlyReplace * all)
         {
             return new Decision(Phase.Repair, AdviceKind.Mend)
@@ -145,32 +178,52 @@ internal sealed class Closing
         var condemned = suspect.Standing == Standing.Condemned;
         if (!condemned && _passes && WasTriedAgain(unit) && PassesSince(unit) < PassesPutBack)
             return new Decision(Phase.Prove, AdviceKind.AwaitFailure) { Step = Candidate([]), About = unit };
-        var about = new Decision(condemned ? Phase.Repair : Phase.Prove, condemned ? AdviceKind.ReplaceCondemned : AdviceKind.SwapToProve) { About = unit, Probability = suspect.Probability };
+        var about = new Decision(condemned ? Phase.Repair : Phase.Prove, condemned ? AdviceKind.ReplaceCondemned : AdviceKind.SwapToProve)
+        {
+            About = unit,
+            Probability = suspect.Probability,
+        };
         var place = _now.Now.PlaceOf(unit.Id)!.Value;
         foreach (var standIn in StandIns(unit, _now.Now))
         {
-            if (!_now.TryAfter(new Change.Swap(unit.Id, standIn.Id), out _, out _)) continue;
-            return about with { Step = Candidate(Candidates.WithDisplay(new Change.Swap(unit.Id, standIn.Id), place, standIn)), StandIn = standIn };
+            if (!_now.TryAfter(new Change.Swap(unit.Id, standIn.Id), out _, out _))
+                continue;
+            return about with
+            {
+                Step = Candidate(Candidates.WithDisplay(new Change.Swap(unit.Id, standIn.Id), place, standIn)),
+                StandIn = standIn,
+            };
         }
 
-        if (place == Place.Extension) return about with { Kind = AdviceKind.LeaveOut, Step = Candidate([new Change.Bypass(unit.Id)]) };
+        if (place == Place.Extension)
+            return about with { Kind = AdviceKind.LeaveOut, Step = Candidate([new Change.Bypass(unit.Id)]) };
         var missing = Candidates.Replacement(unit, _now.Parts);
         return condemned
-            ? about with { Missing = missing }
-            : about with { Phase = Phase.Order, Kind = AdviceKind.GetReplacement, Missing = missing };
+            ? about with
+            {
+                Missing = missing,
+            }
+            : about with
+            {
+                Phase = Phase.Order,
+                Kind = AdviceKind.GetReplacement,
+                Missing = missing,
+            };
     }
 
     /// <summary>The unit back in the place where it was received, everything else as it is; null when that cannot be.</summary>
     private Candidate? PutBack(Unit unit)
     {
         var received = _diagnosis.Job.Intake.Received;
-        if (received.PlaceOf(unit.Id) is not { } place || Safety.WhyNeverAgain(_diagnosis.Job, unit.Id) is not null) return null;
+        if (received.PlaceOf(unit.Id) is not { } place || Safety.WhyNeverAgain(_diagnosis.Job, unit.Id) is not null)
+            return null;
         Change change = _now.Now[place] is { } occupant ? new Change.Swap(occupant, unit.Id) : new Change.Fit(unit.Id, place);
         var changes = Candidates.WithDisplay(change, place, unit, received);
         var after = _now;
         foreach (var c in changes)
         {
-            if (!after.TryAfter(c, out after, out _) && c is not Change.DisplayAt) return null;
+            if (!after.TryAfter(c, out after, out _) && c is not Change.DisplayAt)
+                return null;
         }
 
         return Candidate([.. changes.Where(c => c is not Change.DisplayAt d || _now.Now.Display != d.Output)]);
@@ -179,10 +232,18 @@ internal sealed class Closing
     private Candidate Candidate(IReadOnlyList<Change> changes) => Candidates.Of(changes, _now, _now.After(changes), _diagnosis.Atlas);
 
     /// <summary>Parts at hand that can take a unit's place: bought ones first, then the shelf's, then the customer's own.</summary>
-    private IEnumerable<Unit> StandIns(Unit unit, Configuration arrangement) => _diagnosis.Suspects
-        .Where(s => s.Unit.Kind == unit.Kind && s.Unit.Id != unit.Id && s.Probability < BenchDiagnosis.Accused && !arrangement.Has(s.Unit.Id)
-            && Safety.WhyNeverAgain(_diagnosis.Job, s.Unit.Id) is null)
-        .Select(s => s.Unit).OrderByDescending(u => u.Origin == Origin.New).ThenByDescending(u => u.Origin == Origin.Shelf);
+    private IEnumerable<Unit> StandIns(Unit unit, Configuration arrangement) =>
+        _diagnosis
+            .Suspects.Where(s =>
+                s.Unit.Kind == unit.Kind
+                && s.Unit.Id != unit.Id
+                && s.Probability < BenchDiagnosis.Accused
+                && !arrangement.Has(s.Unit.Id)
+                && Safety.WhyNeverAgain(_diagnosis.Job, s.Unit.Id) is null
+            )
+            .Select(s => s.Unit)
+            .OrderByDescending(u => u.Origin == Origin.New)
+            .ThenByDescending(u => u.Origin == Origin.Shelf);
 
     /// <summary>Whether a start with the unit in followed a pass without it.</summary>
     private bool WasTriedAgain(Unit unit)
@@ -191,7 +252,8 @@ internal sealed class Closing
         return out_ is not null && _diagnosis.Job.Trials.Any(t => t.Position > out_.Position && t.Situation.Now.Has(unit.Id));
     }
 
-    private int PassesSince(Unit unit) => _diagnosis.Job.Trials.Reverse().TakeWhile(t => t.Seen.ShowsPicture && t.Situation.Now.Has(unit.Id)).Count();
+    private int PassesSince(Unit unit) =>
+        _diagnosis.Job.Trials.Reverse().TakeWhile(t => t.Seen.ShowsPicture && t.Situation.Now.Has(unit.Id)).Count();
 
     /// <summary>
     /// Whether nothing more is to be done about a unit: it is out of the machine and was proved both ways or tried again,
@@ -199,11 +261,15 @@ internal sealed class Closing
     /// </summary>
     public static bool IsSettled(BenchDiagnosis diagnosis, Suspect suspect)
     {
-        if (suspect.Probability < BenchDiagnosis.Certain) return false;
-        if (diagnosis.Job.Now.Now.Has(suspect.Unit.Id)) return suspect.Leading.Fault.DealtWith(diagnosis.Job.Now);
+        if (suspect.Probability < BenchDiagnosis.Certain)
+            return false;
+        if (diagnosis.Job.Now.Now.Has(suspect.Unit.Id))
+            return suspect.Leading.Fault.DealtWith(diagnosis.Job.Now);
         var closing = new Closing(diagnosis);
-        return suspect.Standing == Standing.Condemned || suspect.Unit.Origin != Origin.Customer
-            || closing.WasTriedAgain(suspect.Unit) || closing.PutBack(suspect.Unit) is null;
+        return suspect.Standing == Standing.Condemned
+            || suspect.Unit.Origin != Origin.Customer
+            || closing.WasTriedAgain(suspect.Unit)
+            || closing.PutBack(suspect.Unit) is null;
     }
 
     /// <summary>As received, but with another part of its kind in the place of each unit that is settled and out.</summary>
@@ -213,18 +279,33 @@ internal sealed class Closing
         var closing = new Closing(diagnosis);
         var target = diagnosis.Job.Intake.Received;
         var back = now.BackIn(target);
-        var settled = diagnosis.Suspects.Where(s => !now.Now.Has(s.Unit.Id) && s.Faults.Where(b => !b.Fault.DealtWith(back)).Sum(b => b.Probability) >= WorthTryingTogether && IsSettled(diagnosis, s));
+        var settled = diagnosis.Suspects.Where(s =>
+            !now.Now.Has(s.Unit.Id)
+            && s.Faults.Where(b => !b.Fault.DealtWith(back)).Sum(b => b.Probability) >= WorthTryingTogether
+            && IsSettled(diagnosis, s)
+        );
         var never = target.At.Values.Where(id => Safety.WhyNeverAgain(diagnosis.Job, id) is not null);
         foreach (var id in settled.SelectMany(s => GoesWith(s, diagnosis.Job)).Concat(never).Distinct().ToArray())
         {
-            if (target.PlaceOf(id) is not { } place) continue;
+            if (target.PlaceOf(id) is not { } place)
+                continue;
             target = target.WithUnit(place, null);
-            var standIn = closing.StandIns(now.Parts[id], target).Where(u => u.Origin != Origin.Customer && Situation.WhyUnfit(u, place, now.Board) is null)
-                .OrderByDescending(u => now.Now[place] == u.Id).ThenByDescending(u => now.Now.Has(u.Id)).FirstOrDefault();
-            if (standIn is not null) target = target.WithUnit(place, standIn.Id);
+            var standIn = closing
+                .StandIns(now.Parts[id], target)
+                .Where(u => u.Origin != Origin.Customer && Situation.WhyUnfit(u, place, now.Board) is null)
+                .OrderByDescending(u => now.Now[place] == u.Id)
+                .ThenByDescending(u => now.Now.Has(u.Id))
+                .FirstOrDefault();
+            if (standIn is not null)
+                target = target.WithUnit(place, standIn.Id);
         }
 
-        if (target.Display is { Source.Kind: PlaceKind.Card } shown && target[shown.Source] is { } card && now.Parts[card] is GraphicsCard g && g.Outputs.All(o => o.Name != shown.Output))
+        if (
+            target.Display is { Source.Kind: PlaceKind.Card } shown
+            && target[shown.Source] is { } card
+            && now.Parts[card] is GraphicsCard g
+            && g.Outputs.All(o => o.Name != shown.Output)
+        )
             target = target.WithDisplay(shown with { Output = g.Outputs[0].Name });
         return target;
     }
@@ -234,13 +315,15 @@ internal sealed class Closing
     {
         var there = diagnosis.Job.Now.BackIn(arrangement);
         bool[] live = [.. diagnosis.Faults.Select(f => !f.DealtWith(there) && Keeps(f, there))];
-        double with = 0, all = 0;
+        double with = 0,
+            all = 0;
         foreach (var h in diagnosis.Hypotheses)
         {
             all += h.Probability;
             foreach (var f in h.Faults)
             {
-                if (!live[f]) continue;
+                if (!live[f])
+                    continue;
                 with += h.Probability;
                 break;
             }

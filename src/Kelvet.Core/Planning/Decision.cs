@@ -9,22 +9,31 @@ public enum Phase
 {
     /// <summary>Nothing has been tried yet: reproduce the complaint first.</summary>
     Reproduce,
+
     /// <summary>It must not be powered as it stands: make it safe first.</summary>
     MakeSafe,
+
     /// <summary>Narrow down.</summary>
     Narrow,
+
     /// <summary>One unit stands out; complete the proof.</summary>
     Prove,
+
     /// <summary>A unit is certain enough: mend or replace it.</summary>
     Repair,
+
     /// <summary>What is likely can neither be proved nor replaced with what is at hand: get the part.</summary>
     Order,
+
     /// <summary>The fault is settled and the machine runs: put the customer's parts back.</summary>
     PutBack,
+
     /// <summary>All is back and it runs: start it until what may be left is unlikely.</summary>
     ProveRuns,
+
     /// <summary>It runs as received, repaired, and nothing is likely to be left.</summary>
     Done,
+
     /// <summary>Nothing feasible tells anything more.</summary>
     Stuck,
 }
@@ -34,48 +43,70 @@ public enum AdviceKind
 {
     /// <summary>Look it over, then start it as it came in.</summary>
     LookThenStart,
+
     /// <summary>It may not be powered as it stands: do what makes it safe.</summary>
     MakeSafe,
+
     /// <summary>The shop always does this first.</summary>
     HouseFirst,
+
     /// <summary>It tells most for its minutes.</summary>
     TellsMost,
+
     /// <summary>It is next in the order of a school.</summary>
     NextOfSchool,
+
     /// <summary>A failure in this step would complete the proof.</summary>
     CompleteProof,
+
     /// <summary>The suspect goes back in, to see it fail again.</summary>
     PutBackToProve,
+
     /// <summary>The suspect is back and should fail again; it may do so only now and then.</summary>
     AwaitFailure,
+
     /// <summary>The suspect comes out: half the proof.</summary>
     SwapToProve,
+
     /// <summary>The extension is left out.</summary>
     LeaveOut,
+
     /// <summary>What most likely cures it is done.</summary>
     Mend,
+
     /// <summary>The firmware is written while it runs.</summary>
     FlashWhileItRuns,
+
     /// <summary>A condemned unit is replaced.</summary>
     ReplaceCondemned,
+
     /// <summary>The likeliest unit cannot be replaced with what is at hand.</summary>
     GetReplacement,
+
     /// <summary>None of the customer's sticks can stay.</summary>
     GetSticks,
+
     /// <summary>It is put together without what is proved, and started.</summary>
     TryTogether,
+
     /// <summary>The rest goes back as received.</summary>
     PutRestBack,
+
     /// <summary>One more clean start.</summary>
     StartOnceMore,
+
     /// <summary>The last failure may have been mis-seen.</summary>
     MisSeen,
+
     /// <summary>It runs, everything in place.</summary>
     Done,
+
     /// <summary>A part that is not here would tell more than anything at hand.</summary>
     PartTellsMore,
+
     /// <summary>Nothing at hand tells more; a part would.</summary>
     OnlyAPartTells,
+
     /// <summary>Nothing that can be tried here tells more.</summary>
     NothingTells,
 }

@@ -24,8 +24,10 @@ public enum WhyNot
 {
     /// <summary>It is.</summary>
     WorthIt,
+
     /// <summary>Whatever it shows, the suspects stay as they are.</summary>
     SuspectsStay,
+
     /// <summary>It can give no picture whatever is wrong.</summary>
     NoPictureWhatever,
 }
@@ -43,7 +45,14 @@ public sealed record Assessment(Candidate Candidate, Ceiling Ceiling, double Gai
     /// <summary>What it may show, likeliest first.</summary>
     public ImmutableArray<Outcome> Outcomes => _outcomes.Value;
 
-    internal Assessment(Candidate candidate, Ceiling ceiling, double gain, Unit? proves, WhyNot whyNot, Func<ImmutableArray<Outcome>> outcomes)
+    internal Assessment(
+        Candidate candidate,
+        Ceiling ceiling,
+        double gain,
+        Unit? proves,
+        WhyNot whyNot,
+        Func<ImmutableArray<Outcome>> outcomes
+    )
         : this(candidate, ceiling, gain, proves, whyNot) => _outcomes = new Lazy<ImmutableArray<Outcome>>(outcomes);
 
     /// <summary>Bits per bench minute.</summary>
@@ -60,7 +69,12 @@ public sealed record Assessment(Candidate Candidate, Ceiling Ceiling, double Gai
 /// <param name="Pointless">Steps that cannot tell anything now, with the reason.</param>
 /// <param name="WithAPart">Steps that would tell something if the shop had the part, best first.</param>
 public sealed record Advice(
-    Decision Decision, Assessment? Next, ImmutableArray<Assessment> Alternatives, ImmutableArray<Assessment> Pointless, ImmutableArray<Assessment> WithAPart)
+    Decision Decision,
+    Assessment? Next,
+    ImmutableArray<Assessment> Alternatives,
+    ImmutableArray<Assessment> Pointless,
+    ImmutableArray<Assessment> WithAPart
+)
 {
     /// <summary>Where the work stands.</summary>
     public Phase Phase => Decision.Phase;
@@ -96,7 +110,8 @@ public static class Planner
         preferences ??= Preferences.Usual;
         var policy = new Policy(diagnosis, school, preferences);
         var decision = policy.Decide();
-        if (diagnosis.Job.Trials.Length == 0 && decision.Phase == Phase.Reproduce) return new Advice(decision, null, [], [], []) { School = school };
+        if (diagnosis.Job.Trials.Length == 0 && decision.Phase == Phase.Reproduce)
+            return new Advice(decision, null, [], [], []) { School = school };
         var next = decision.Step is { } step ? policy.Weighed(step) with { WhyNot = WhyNot.WorthIt } : null;
         var others = policy.Ranked.RemoveAll(a => a.Candidate.Key == decision.Step?.Key);
         return new Advice(decision, next, others, policy.Pointless, policy.WithAPart)
@@ -108,7 +123,8 @@ public static class Planner
     }
 
     /// <summary>The decision alone, without weighing what does not matter for it: for simulations, which take thousands.</summary>
-    public static Decision Decide(BenchDiagnosis diagnosis, School school, Preferences preferences) => new Policy(diagnosis, school, preferences).Decide();
+    public static Decision Decide(BenchDiagnosis diagnosis, School school, Preferences preferences) =>
+        new Policy(diagnosis, school, preferences).Decide();
 
     /// <summary>Whether nothing more is to be done about a unit: what is wrong with it is dealt with, or it is out and stays out.</summary>
     public static bool IsSettled(BenchDiagnosis diagnosis, Suspect suspect) => Closing.IsSettled(diagnosis, suspect);

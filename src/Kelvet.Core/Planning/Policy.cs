@@ -37,7 +37,13 @@ internal sealed class Policy
         _job = diagnosis.Job;
         _beliefs = new Lazy<Beliefs>(() => new Beliefs(diagnosis));
         _all = new(() => [.. preferences.Allowed(diagnosis, Candidates.From(_job, diagnosis.Atlas)).Select(Beliefs.Assess)]);
-        _useful = new(() => [.. _all.Value.Where(a => a.Assessment is { WhyNot: WhyNot.WorthIt, Candidate.Missing: null }).OrderByDescending(a => a.Assessment.Rate)]);
+        _useful = new(() =>
+            [
+                .. _all
+                    .Value.Where(a => a.Assessment is { WhyNot: WhyNot.WorthIt, Candidate.Missing: null })
+                    .OrderByDescending(a => a.Assessment.Rate),
+            ]
+        );
     }
 
     public Beliefs Beliefs => _beliefs.Value;
@@ -46,22 +52,31 @@ internal sealed class Policy
     public ImmutableArray<Assessment> Ranked => [.. _useful.Value.Select(a => a.Assessment)];
 
     /// <summary>Steps at hand that tell nothing.</summary>
-    public ImmutableArray<Assessment> Pointless => [.. _all.Value.Select(a => a.Assessment).Where(a => a.WhyNot != WhyNot.WorthIt && a.Candidate.Missing is null)];
+    public ImmutableArray<Assessment> Pointless =>
+        [.. _all.Value.Select(a => a.Assessment).Where(a => a.WhyNot != WhyNot.WorthIt && a.Candidate.Missing is null)];
 
     /// <summary>Steps that would tell something with a part that is not here, best first.</summary>
     public ImmutableArray<Assessment> WithAPart =>
-        [.. _all.Value.Select(a => a.Assessment).Where(a => a.WhyNot == WhyNot.WorthIt && a.Candidate.Missing is not null).OrderByDescending(a => a.Rate)];
+        [
+            .. _all
+                .Value.Select(a => a.Assessment)
+                .Where(a => a.WhyNot == WhyNot.WorthIt && a.Candidate.Missing is not null)
+                .OrderByDescending(a => a.Rate),
+        ];
 
     /// <summary>A step weighed, as it was weighed before where it was.</summary>
     public Assessment Weighed(Candidate step) =>
-        (_all.IsValueCreated ? _all.Value.Select(a => a.Assessment).FirstOrDefault(a => ReferenceEquals(a.Candidate, step)) : null) ?? Beliefs.Assess(step).Assessment;
+        (_all.IsValueCreated ? _all.Value.Select(a => a.Assessment).FirstOrDefault(a => ReferenceEquals(a.Candidate, step)) : null)
+        ?? Beliefs.Assess(step).Assessment;
 
-    public Decision Decide() => MakingSafe() ?? Reproducing() ?? Closing.Of(_diagnosis) ?? Proving() ?? HouseFirst() ?? Narrowing() ?? WhenNothingTells();
+    public Decision Decide() =>
+        MakingSafe() ?? Reproducing() ?? Closing.Of(_diagnosis) ?? Proving() ?? HouseFirst() ?? Narrowing() ?? WhenNothingTells();
 
     /// <summary>What must be done before anybody powers it; null when it may be powered.</summary>
     private Decision? MakingSafe()
     {
-        if (Safety.WhyNotPowered(_job, _job.Now) is not { } block) return null;
+        if (Safety.WhyNotPowered(_job, _job.Now) is not { } block)
+            return null;
         var safe = new Decision(Phase.MakeSafe, AdviceKind.MakeSafe) { Block = block };
         return block switch
         {
@@ -71,9 +86,14 @@ internal sealed class Policy
             _ => Fitting(UnitKind.Supply, Place.Supply),
         };
 
-        Decision Looking(string id) => _diagnosis.Atlas.Check(id) is { } check && _job.Now.Board is { } board
-            ? safe with { Step = Candidates.Looking(check, board, _job.Now, _diagnosis.Atlas), About = board }
-            : safe;
+        Decision Looking(string id) =>
+            _diagnosis.Atlas.Check(id) is { } check && _job.Now.Board is { } board
+                ? safe with
+                {
+                    Step = Candidates.Looking(check, board, _job.Now, _diagnosis.Atlas),
+                    About = board,
+                }
+                : safe;
 
         Decision Fitting(UnitKind kind, Place place)
         {
@@ -83,10 +103,19 @@ internal sealed class Policy
             if (spares.MaxBy(u => u.Origin == Origin.Shelf) is { } spare)
             {
                 Change change = about is null ? new Change.Fit(spare.Id, place) : new Change.Swap(about.Id, spare.Id);
-                return safe with { Step = Candidates.Of([change], _job.Now, _job.Now.After(change), _diagnosis.Atlas), About = about, StandIn = spare };
+                return safe with
+                {
+                    Step = Candidates.Of([change], _job.Now, _job.Now.After(change), _diagnosis.Atlas),
+                    About = about,
+                    StandIn = spare,
+                };
             }
 
-            return safe with { About = about, Missing = Candidates.Replacement(about ?? Unit.Plain(new UnitId("missing"), kind, "missing", Origin.Customer), parts) };
+            return safe with
+            {
+                About = about,
+                Missing = Candidates.Replacement(about ?? Unit.Plain(new UnitId("missing"), kind, "missing", Origin.Customer), parts),
+            };
         }
     }
 
@@ -96,24 +125,36 @@ internal sealed class Policy
     {
         foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= WorthProving && !Closing.IsSettled(_diagnosis, s)))
         {
-            if (Ranked.Where(a => a.Proves?.Id == suspect.Unit.Id).MinBy(a => a.Candidate.Minutes.Value) is not { } step) continue;
-            return new Decision(Phase.Prove, AdviceKind.CompleteProof) { Step = step.Candidate, About = suspect.Unit, Probability = suspect.Probability };
+            if (Ranked.Where(a => a.Proves?.Id == suspect.Unit.Id).MinBy(a => a.Candidate.Minutes.Value) is not { } step)
+                continue;
+            return new Decision(Phase.Prove, AdviceKind.CompleteProof)
+            {
+                Step = step.Candidate,
+                About = suspect.Unit,
+                Probability = suspect.Probability,
+            };
         }
 
         return null;
     }
 
-    private Decision? HouseFirst() => _preferences.First(_diagnosis, _all.Value.Select(a => a.Assessment)) is { } preferred
-        ? new Decision(Phase.Narrow, AdviceKind.HouseFirst) { Step = preferred.Candidate }
-        : null;
+    private Decision? HouseFirst() =>
+        _preferences.First(_diagnosis, _all.Value.Select(a => a.Assessment)) is { } preferred
+            ? new Decision(Phase.Narrow, AdviceKind.HouseFirst) { Step = preferred.Candidate }
+            : null;
 
     private Decision? Narrowing() => _school.WeighsEverything ? Weighing() : Following();
 
     private Decision? Weighing()
     {
         var useful = _useful.Value;
-        var best = Beliefs.Choice.Best([.. useful.Select(a => a.Prospect)], [.. useful.Select(a => a.Assessment.Gain)], [.. useful.Select(a => Beliefs.Penalty(a.Assessment))]);
-        if (best < 0) return null;
+        var best = Beliefs.Choice.Best(
+            [.. useful.Select(a => a.Prospect)],
+            [.. useful.Select(a => a.Assessment.Gain)],
+            [.. useful.Select(a => Beliefs.Penalty(a.Assessment))]
+        );
+        if (best < 0)
+            return null;
         var next = useful[best].Assessment;
         return WithAPart is [var wanted, ..] && wanted.Gain / (wanted.Candidate.Minutes.Value + PartMinutes) > next.Rate
             ? new Decision(Phase.Stuck, AdviceKind.PartTellsMore) { Missing = wanted.Candidate.Missing, WithAPart = wanted.Candidate }
@@ -129,8 +170,14 @@ internal sealed class Policy
 
     private Decision WhenNothingTells()
     {
-        if (WithAPart is [var wanted, ..]) return new Decision(Phase.Stuck, AdviceKind.OnlyAPartTells) { Missing = wanted.Candidate.Missing, WithAPart = wanted.Candidate };
-        if (Closing.AgainstTheLikeliest(_diagnosis, WorthActingOn) is { } move) return move;
+        if (WithAPart is [var wanted, ..])
+            return new Decision(Phase.Stuck, AdviceKind.OnlyAPartTells)
+            {
+                Missing = wanted.Candidate.Missing,
+                WithAPart = wanted.Candidate,
+            };
+        if (Closing.AgainstTheLikeliest(_diagnosis, WorthActingOn) is { } move)
+            return move;
         return !_job.Trials[^1].Seen.ShowsPicture && Closing.StillThere(_diagnosis, _job.Now.Now) < Closing.WorthTryingTogether
             ? new Decision(Phase.ProveRuns, AdviceKind.MisSeen) { Step = Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas) }
             : new Decision(Phase.Stuck, AdviceKind.NothingTells);

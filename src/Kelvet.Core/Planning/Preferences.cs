@@ -9,55 +9,71 @@ namespace Kelvet.Core.Planning;
 /// <summary>When CMOS is cleared.</summary>
 public enum CmosClear
 {
-    First, Early, WhenSuspected,
+    First,
+    Early,
+    WhenSuspected,
 }
 
 /// <summary>Which part is swapped first, whatever tells more.</summary>
 public enum FirstSwap
 {
-    WhatTells, Memory, Graphics, Supply,
+    WhatTells,
+    Memory,
+    Graphics,
+    Supply,
 }
 
 /// <summary>How far a supply tester is believed.</summary>
 public enum SupplyTester
 {
-    WeakForGood, Trusted, Skip,
+    WeakForGood,
+    Trusted,
+    Skip,
 }
 
 /// <summary>Which of CPU and board is swapped first.</summary>
 public enum CpuOrBoard
 {
-    WhatTells, CheaperFirst, BoardFirst,
+    WhatTells,
+    CheaperFirst,
+    BoardFirst,
 }
 
 /// <summary>When the machine is drained between changes.</summary>
 public enum Drain
 {
-    AfterPartChanges, Always, WhenOdd,
+    AfterPartChanges,
+    Always,
+    WhenOdd,
 }
 
 /// <summary>What is done about a bent socket pin.</summary>
 public enum BentPin
 {
-    StraightenAndSuspect, Straighten, Replace,
+    StraightenAndSuspect,
+    Straighten,
+    Replace,
 }
 
 /// <summary>What is done about a dead graphics card. Oven or heat-gun revival is not among it: it does not last.</summary>
 public enum DeadCard
 {
-    Replace, CleanAndRepasteOnce,
+    Replace,
+    CleanAndRepasteOnce,
 }
 
 /// <summary>Where the board is tried.</summary>
 public enum BenchPlace
 {
-    InTheCase, OnTheBench,
+    InTheCase,
+    OnTheBench,
 }
 
 /// <summary>What a memory test program is used for.</summary>
 public enum MemoryTest
 {
-    ForProving, ForIsolatingToo,
+    ForProving,
+    ForIsolatingToo,
 }
 
 /// <summary>
@@ -90,23 +106,24 @@ public sealed record Preferences
     public double HourlyRate { get; init; } = 60;
 
     /// <summary>What a replacement costs by kind of unit, in the shop's currency.</summary>
-    public ImmutableDictionary<UnitKind, double> PartPrices { get; init; } = new Dictionary<UnitKind, double>
-    {
-        [UnitKind.Supply] = 60,
-        [UnitKind.Motherboard] = 110,
-        [UnitKind.Cpu] = 160,
-        [UnitKind.MemoryStick] = 35,
-        [UnitKind.GraphicsCard] = 250,
-        [UnitKind.Cooler] = 30,
-        [UnitKind.Storage] = 60,
-        [UnitKind.Peripheral] = 20,
-        [UnitKind.VideoCable] = 10,
-        [UnitKind.Monitor] = 150,
-        [UnitKind.PowerExtension] = 10,
-        [UnitKind.CaseSwitch] = 10,
-        [UnitKind.MainsLead] = 8,
-        [UnitKind.Outlet] = 0,
-    }.ToImmutableDictionary();
+    public ImmutableDictionary<UnitKind, double> PartPrices { get; init; } =
+        new Dictionary<UnitKind, double>
+        {
+            [UnitKind.Supply] = 60,
+            [UnitKind.Motherboard] = 110,
+            [UnitKind.Cpu] = 160,
+            [UnitKind.MemoryStick] = 35,
+            [UnitKind.GraphicsCard] = 250,
+            [UnitKind.Cooler] = 30,
+            [UnitKind.Storage] = 60,
+            [UnitKind.Peripheral] = 20,
+            [UnitKind.VideoCable] = 10,
+            [UnitKind.Monitor] = 150,
+            [UnitKind.PowerExtension] = 10,
+            [UnitKind.CaseSwitch] = 10,
+            [UnitKind.MainsLead] = 8,
+            [UnitKind.Outlet] = 0,
+        }.ToImmutableDictionary();
 
     /// <summary>The atlas as this shop reads it: what a tester is worth, what a straightened pin is worth, what draining costs.</summary>
     public Atlas ApplyTo(Atlas atlas)
@@ -115,7 +132,12 @@ public sealed record Preferences
         {
             atlas = atlas with
             {
-                Checks = [.. atlas.Checks.Select(c => c.Id == "test-supply" ? c with { Shows = c.Shows.SetItem("supply-weak", 0.6).SetItem("supply-trips", 0.8) } : c)],
+                Checks =
+                [
+                    .. atlas.Checks.Select(c =>
+                        c.Id == "test-supply" ? c with { Shows = c.Shows.SetItem("supply-weak", 0.6).SetItem("supply-trips", 0.8) } : c
+                    ),
+                ],
             };
         }
 
@@ -123,14 +145,27 @@ public sealed record Preferences
         {
             atlas = atlas with
             {
-                Modes = [.. atlas.Modes.Select(m => m.Cure == Cure.Straighten ? m with { Bites = [.. m.Bites.Select((b, i) => i == 0 ? b : b with { With = 0.03 })] } : m)],
+                Modes =
+                [
+                    .. atlas.Modes.Select(m =>
+                        m.Cure == Cure.Straighten
+                            ? m with
+                            {
+                                Bites = [.. m.Bites.Select((b, i) => i == 0 ? b : b with { With = 0.03 })],
+                            }
+                            : m
+                    ),
+                ],
             };
         }
 
         return Drain switch
         {
             Drain.WhenOdd => atlas with { Work = atlas.Work with { Power = new Minutes(0.3) } },
-            Drain.Always => atlas with { Work = atlas.Work with { Power = atlas.Work.Power + new Minutes(0.3), Display = atlas.Work.Display + new Minutes(0.7) } },
+            Drain.Always => atlas with
+            {
+                Work = atlas.Work with { Power = atlas.Work.Power + new Minutes(0.3), Display = atlas.Work.Display + new Minutes(0.7) },
+            },
             _ => atlas,
         };
     }
@@ -138,8 +173,13 @@ public sealed record Preferences
     /// <summary>The candidates that this shop would consider.</summary>
     internal IEnumerable<Candidate> Allowed(BenchDiagnosis diagnosis, ImmutableArray<Candidate> candidates)
     {
-        var settingsSuspected = diagnosis.Suspects.SelectMany(s => s.Faults).Any(b => b.Fault.Mode.Cure == Cure.ClearCmos && b.Probability >= 0.1);
-        var cheap = PartPrices.GetValueOrDefault(UnitKind.Cpu) <= PartPrices.GetValueOrDefault(UnitKind.Motherboard) ? UnitKind.Cpu : UnitKind.Motherboard;
+        var settingsSuspected = diagnosis
+            .Suspects.SelectMany(s => s.Faults)
+            .Any(b => b.Fault.Mode.Cure == Cure.ClearCmos && b.Probability >= 0.1);
+        var cheap =
+            PartPrices.GetValueOrDefault(UnitKind.Cpu) <= PartPrices.GetValueOrDefault(UnitKind.Motherboard)
+                ? UnitKind.Cpu
+                : UnitKind.Motherboard;
         var dear = cheap == UnitKind.Cpu ? UnitKind.Motherboard : UnitKind.Cpu;
         return candidates.Where(c =>
             !(SupplyTester == SupplyTester.Skip && c.Check is { On: UnitKind.Supply or UnitKind.PowerExtension, Powered: true })
@@ -147,8 +187,19 @@ public sealed record Preferences
             && !(CmosClear == CmosClear.WhenSuspected && !settingsSuspected && c.Changes.Contains(new Change.ClearCmos()))
             && !(BentPin == BentPin.Replace && Mends(c, Remedy.Straighten, UnitKind.Motherboard))
             && !(DeadCard == DeadCard.Replace && Mends(c, Remedy.Repaste, UnitKind.GraphicsCard))
-            && !(CpuOrBoard == CpuOrBoard.BoardFirst && Swaps(c, UnitKind.Cpu) && !Swapped(diagnosis, UnitKind.Motherboard) && candidates.Any(o => o.Missing is null && Swaps(o, UnitKind.Motherboard)))
-            && !(CpuOrBoard == CpuOrBoard.CheaperFirst && Swaps(c, dear) && !Swapped(diagnosis, cheap) && candidates.Any(o => o.Missing is null && Swaps(o, cheap))));
+            && !(
+                CpuOrBoard == CpuOrBoard.BoardFirst
+                && Swaps(c, UnitKind.Cpu)
+                && !Swapped(diagnosis, UnitKind.Motherboard)
+                && candidates.Any(o => o.Missing is null && Swaps(o, UnitKind.Motherboard))
+            )
+            && !(
+                CpuOrBoard == CpuOrBoard.CheaperFirst
+                && Swaps(c, dear)
+                && !Swapped(diagnosis, cheap)
+                && candidates.Any(o => o.Missing is null && Swaps(o, cheap))
+            )
+        );
     }
 
     /// <summary>The step that this shop takes before it weighs anything; null when there is none (any more).</summary>
@@ -160,8 +211,16 @@ public sealed record Preferences
             return possible.FirstOrDefault(a => a.Candidate.Changes is [Change.ClearCmos]);
         if (BenchPlace == BenchPlace.OnTheBench && job.Now.Board is { } inCase && !job.Now.Mended(inCase.Id, Remedy.Isolate))
             return possible.FirstOrDefault(a => Mends(a.Candidate, Remedy.Isolate, UnitKind.Motherboard));
-        UnitKind? first = FirstSwap switch { FirstSwap.Memory => UnitKind.MemoryStick, FirstSwap.Graphics => UnitKind.GraphicsCard, FirstSwap.Supply => UnitKind.Supply, _ => null };
-        return first is { } kind && !Swapped(diagnosis, kind) ? possible.FirstOrDefault(a => a.Candidate.Changes is [Change.Swap] && Swaps(a.Candidate, kind)) : null;
+        UnitKind? first = FirstSwap switch
+        {
+            FirstSwap.Memory => UnitKind.MemoryStick,
+            FirstSwap.Graphics => UnitKind.GraphicsCard,
+            FirstSwap.Supply => UnitKind.Supply,
+            _ => null,
+        };
+        return first is { } kind && !Swapped(diagnosis, kind)
+            ? possible.FirstOrDefault(a => a.Candidate.Changes is [Change.Swap] && Swaps(a.Candidate, kind))
+            : null;
     }
 
     private static bool Mends(Candidate c, Remedy remedy, UnitKind kind) =>
@@ -191,14 +250,25 @@ public sealed record Economy(Minutes Spent, Minutes? Expected, double SearchCost
         var part = diagnosis.Suspects[0].Unit;
         var swap = diagnosis.Atlas.Work.Swap[part.Kind];
         var search = expected is { } minutes ? minutes.Value / 60 * preferences.HourlyRate : double.PositiveInfinity;
-        return new Economy(spent, expected, search, part, preferences.PartPrices.GetValueOrDefault(part.Kind) + (swap.Value / 60 * preferences.HourlyRate));
+        return new Economy(
+            spent,
+            expected,
+            search,
+            part,
+            preferences.PartPrices.GetValueOrDefault(part.Kind) + (swap.Value / 60 * preferences.HourlyRate)
+        );
     }
 
     /// <summary>Bench minutes of everything in the log, by the atlas's times.</summary>
     public static Minutes SpentOn(BenchDiagnosis diagnosis)
     {
-        var trials = diagnosis.Job.Trials.Aggregate(new Minutes(0), (sum, t) => sum + Candidates.Cost(t.Changes, diagnosis.Job.Now, diagnosis.Atlas.Work));
-        return diagnosis.Job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>()
+        var trials = diagnosis.Job.Trials.Aggregate(
+            new Minutes(0),
+            (sum, t) => sum + Candidates.Cost(t.Changes, diagnosis.Job.Now, diagnosis.Atlas.Work)
+        );
+        return diagnosis
+            .Job.Testimonies.Select(t => t.Entry)
+            .OfType<FindingEntry>()
             .Aggregate(trials, (sum, f) => diagnosis.Atlas.Check(f.Check) is { } check ? sum + check.Minutes : sum);
     }
 }

@@ -10,10 +10,13 @@ public enum LineKind
 {
     /// <summary>An act on a kind of unit.</summary>
     Act,
+
     /// <summary>Down to board, CPU, one stick and supply.</summary>
     Strip,
+
     /// <summary>A look with the power off.</summary>
     Look,
+
     /// <summary>A test or reading with the power on.</summary>
     Read,
 }
@@ -27,10 +30,15 @@ public sealed record SchoolLine(LineKind Kind, ActKind Act = default, UnitKind? 
     /// <summary>Whether a candidate is what the line asks for.</summary>
     public bool Matches(Candidate candidate)
     {
-        if (candidate.Check is { } check) return Kind == (check.Powered ? LineKind.Read : LineKind.Look);
-        if (candidate.Changes.Length == 0) return false;
-        if (Kind == LineKind.Strip) return candidate.Changes.Length > 1 && candidate.Changes.All(c => c.Act is ActKind.Remove or ActKind.Bypass or ActKind.StartWith);
-        if (Kind != LineKind.Act || candidate.Changes.Skip(1).Any(c => c.Act != ActKind.DisplayAt)) return false;
+        if (candidate.Check is { } check)
+            return Kind == (check.Powered ? LineKind.Read : LineKind.Look);
+        if (candidate.Changes.Length == 0)
+            return false;
+        if (Kind == LineKind.Strip)
+            return candidate.Changes.Length > 1
+                && candidate.Changes.All(c => c.Act is ActKind.Remove or ActKind.Bypass or ActKind.StartWith);
+        if (Kind != LineKind.Act || candidate.Changes.Skip(1).Any(c => c.Act != ActKind.DisplayAt))
+            return false;
         var first = candidate.Changes[0];
         return first.Act == Act && On == (first.Subject is { } unit ? candidate.After.Parts[unit].Kind : null);
     }
@@ -59,16 +67,26 @@ public sealed record School(string Id, string Name, ImmutableArray<SchoolLine> O
     /// <param name="tells">Whether a step could tell anything; asked only of steps that are otherwise next.</param>
     public Candidate? Next(BenchJob job, IEnumerable<Candidate> candidates, Func<Candidate, bool> tells)
     {
-        if (job.Trials[^1].Seen.ShowsPicture) return null;
-        var done = job.Trials.Where(t => t.Entry.Changes.Length > 0).Select(t => new StepKey(new ValueList<Change>(t.Entry.Changes), null, null))
-            .Concat(job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>().Select(f => new StepKey(new ValueList<Change>([]), f.Check, f.Unit)))
+        if (job.Trials[^1].Seen.ShowsPicture)
+            return null;
+        var done = job
+            .Trials.Where(t => t.Entry.Changes.Length > 0)
+            .Select(t => new StepKey(new ValueList<Change>(t.Entry.Changes), null, null))
+            .Concat(
+                job.Testimonies.Select(t => t.Entry)
+                    .OfType<FindingEntry>()
+                    .Select(f => new StepKey(new ValueList<Change>([]), f.Check, f.Unit))
+            )
             .ToHashSet();
-        var open = candidates.Where(c => !done.Contains(c.Key) && (c.Check is not null || !job.Trials.Any(t => t.Situation.IsSameAs(c.After)))).ToArray();
+        var open = candidates
+            .Where(c => !done.Contains(c.Key) && (c.Check is not null || !job.Trials.Any(t => t.Situation.IsSameAs(c.After))))
+            .ToArray();
         foreach (var line in Order)
         {
             foreach (var candidate in open.Where(line.Matches).OrderBy(c => c.Minutes.Value))
             {
-                if (tells(candidate)) return candidate;
+                if (tells(candidate))
+                    return candidate;
             }
         }
 
@@ -82,8 +100,10 @@ public sealed record School(string Id, string Name, ImmutableArray<SchoolLine> O
         var root = YamlPart.Root(yaml, file);
         root.Only("schools");
         var schools = root.Get("schools").Items().Select(ReadOne).ToImmutableArray();
-        if (schools.Length == 0) throw root.Wrong("there is no school");
-        if (schools.GroupBy(s => s.Id).FirstOrDefault(g => g.Count() > 1) is { } twice) throw root.Wrong($"there are two schools \"{twice.Key}\"");
+        if (schools.Length == 0)
+            throw root.Wrong("there is no school");
+        if (schools.GroupBy(s => s.Id).FirstOrDefault(g => g.Count() > 1) is { } twice)
+            throw root.Wrong($"there are two schools \"{twice.Key}\"");
         return schools;
     }
 
@@ -93,28 +113,32 @@ public sealed record School(string Id, string Name, ImmutableArray<SchoolLine> O
         var order = part.Get("order");
         if (order.IsScalar)
         {
-            if (order.Text() != "information") throw order.Wrong("expected \"information\" or a list");
+            if (order.Text() != "information")
+                throw order.Wrong("expected \"information\" or a list");
             return new School(part.Get("id").Slug(), part.Get("name").Text(), []);
         }
 
         return new School(part.Get("id").Slug(), part.Get("name").Text(), [.. order.Items().Select(ReadLine)]);
     }
 
-    private static SchoolLine ReadLine(DataPart part) => part.Text().Split(' ') switch
-    {
-        ["strip"] => new SchoolLine(LineKind.Strip),
-        ["look"] => new SchoolLine(LineKind.Look),
-        ["read"] => new SchoolLine(LineKind.Read),
-        ["clear-cmos"] => new SchoolLine(LineKind.Act, ActKind.ClearCmos),
-        ["start-at-pins"] => new SchoolLine(LineKind.Act, ActKind.StartWith),
-        ["display"] => new SchoolLine(LineKind.Act, ActKind.DisplayAt),
-        [var verb, var kind] when Dashed.TryRead<ActKind>(verb, out var act) && Dashed.TryRead<UnitKind>(kind, out var on) => new SchoolLine(LineKind.Act, act, on),
-        _ => throw part.Wrong($"\"{part.Text()}\" is not a line of an order, such as clear-cmos, strip, or swap and a kind of unit"),
-    };
+    private static SchoolLine ReadLine(DataPart part) =>
+        part.Text().Split(' ') switch
+        {
+            ["strip"] => new SchoolLine(LineKind.Strip),
+            ["look"] => new SchoolLine(LineKind.Look),
+            ["read"] => new SchoolLine(LineKind.Read),
+            ["clear-cmos"] => new SchoolLine(LineKind.Act, ActKind.ClearCmos),
+            ["start-at-pins"] => new SchoolLine(LineKind.Act, ActKind.StartWith),
+            ["display"] => new SchoolLine(LineKind.Act, ActKind.DisplayAt),
+            [var verb, var kind] when Dashed.TryRead<ActKind>(verb, out var act) && Dashed.TryRead<UnitKind>(kind, out var on) =>
+                new SchoolLine(LineKind.Act, act, on),
+            _ => throw part.Wrong($"\"{part.Text()}\" is not a line of an order, such as clear-cmos, strip, or swap and a kind of unit"),
+        };
 
     private static ImmutableArray<School> LoadStandard()
     {
-        using var stream = typeof(School).Assembly.GetManifestResourceStream("schools.yaml")
+        using var stream =
+            typeof(School).Assembly.GetManifestResourceStream("schools.yaml")
             ?? throw new InvalidOperationException("The schools are missing from the assembly.");
         using var reader = new StreamReader(stream);
         return Read(reader.ReadToEnd(), "schools.yaml");

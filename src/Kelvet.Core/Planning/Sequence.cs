@@ -23,7 +23,8 @@ public static class Sequence
     /// <summary>Expected minutes until the fault is found, or until every look was in vain.</summary>
     public static Minutes Expected<T>(IEnumerable<Look<T>> order)
     {
-        double total = 0, left = 1;
+        double total = 0,
+            left = 1;
         foreach (var look in order)
         {
             total += left * look.Minutes.Value;
@@ -36,9 +37,16 @@ public static class Sequence
     /// <summary>
     /// What to look over with the power off, best order first: seats, plugs, wires and switches that are not dealt with.
     /// </summary>
-    public static ImmutableArray<Look<Fault>> Checks(BenchDiagnosis diagnosis) => Best(diagnosis.Suspects
-        .SelectMany(s => s.Faults)
-        .Where(b => b.Fault.Mode.Cure is Cure.Reseat or Cure.Set or Cure.Rewire or Cure.Repaste or Cure.Clean && b.Fault.Unit.Origin == Origin.Customer
-            && !b.Fault.DealtWith(diagnosis.Job.Now) && diagnosis.Job.Now.Now.Has(b.Fault.Unit.Id))
-        .Select(b => new Look<Fault>(b.Fault, b.Probability, diagnosis.Atlas.Work.Reseat[b.Fault.Unit.Kind])));
+    public static ImmutableArray<Look<Fault>> Checks(BenchDiagnosis diagnosis) =>
+        Best(
+            diagnosis
+                .Suspects.SelectMany(s => s.Faults)
+                .Where(b =>
+                    b.Fault.Mode.Cure is Cure.Reseat or Cure.Set or Cure.Rewire or Cure.Repaste or Cure.Clean
+                    && b.Fault.Unit.Origin == Origin.Customer
+                    && !b.Fault.DealtWith(diagnosis.Job.Now)
+                    && diagnosis.Job.Now.Now.Has(b.Fault.Unit.Id)
+                )
+                .Select(b => new Look<Fault>(b.Fault, b.Probability, diagnosis.Atlas.Work.Reseat[b.Fault.Unit.Kind]))
+        );
 }

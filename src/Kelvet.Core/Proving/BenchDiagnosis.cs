@@ -18,7 +18,13 @@ public sealed record FaultBelief(int Index, Fault Fault, double Probability);
 /// <param name="Faults">Its faults, likeliest first.</param>
 /// <param name="Proof">What the log proves.</param>
 public sealed record Suspect(
-    Unit Unit, double Probability, double Prior, Standing Standing, ImmutableArray<FaultBelief> Faults, Proof Proof)
+    Unit Unit,
+    double Probability,
+    double Prior,
+    Standing Standing,
+    ImmutableArray<FaultBelief> Faults,
+    Proof Proof
+)
 {
     /// <summary>Its likeliest fault.</summary>
     public FaultBelief Leading => Faults[0];
@@ -117,7 +123,8 @@ public sealed class BenchDiagnosis
 
     /// <summary>The case against a unit.</summary>
     /// <exception cref="KeyNotFoundException">No such unit, or none that can be at fault.</exception>
-    public Suspect this[UnitId unit] => Suspects.FirstOrDefault(s => s.Unit.Id == unit) ?? throw new KeyNotFoundException($"There is no unit {unit} that can be at fault.");
+    public Suspect this[UnitId unit] =>
+        Suspects.FirstOrDefault(s => s.Unit.Id == unit) ?? throw new KeyNotFoundException($"There is no unit {unit} that can be at fault.");
 
     private ImmutableArray<Suspect> AllSuspects()
     {
@@ -127,15 +134,19 @@ public sealed class BenchDiagnosis
         var proofs = Proof.All(Job, Faults, Engaged, RuledOut);
         var dealtWith = Faults.Select(f => f.DealtWith(Job.Now)).ToArray();
         var faultsOf = each.ToLookup(f => _groupOf[f]);
-        var suspects = _groups.Select((id, g) =>
-        {
-            int[] own = [.. faultsOf[g]];
-            var beliefs = own.Select(f => new FaultBelief(f, Faults[f], marginals[f])).OrderByDescending(b => b.Probability).ToImmutableArray();
-            var prior = 1 - own.Aggregate(1.0, (none, f) => none * (1 - Faults[f].Prior));
-            var live = Math.Min(units[g], own.Where(f => !dealtWith[f]).Sum(f => marginals[f]));
-            var proof = proofs.GetValueOrDefault(id, Proof.None);
-            return new Suspect(Job.Now.Parts[id], units[g], prior, StandingOf(units[g], live, own, proof), beliefs, proof);
-        });
+        var suspects = _groups.Select(
+            (id, g) =>
+            {
+                int[] own = [.. faultsOf[g]];
+                var beliefs = own.Select(f => new FaultBelief(f, Faults[f], marginals[f]))
+                    .OrderByDescending(b => b.Probability)
+                    .ToImmutableArray();
+                var prior = 1 - own.Aggregate(1.0, (none, f) => none * (1 - Faults[f].Prior));
+                var live = Math.Min(units[g], own.Where(f => !dealtWith[f]).Sum(f => marginals[f]));
+                var proof = proofs.GetValueOrDefault(id, Proof.None);
+                return new Suspect(Job.Now.Parts[id], units[g], prior, StandingOf(units[g], live, own, proof), beliefs, proof);
+            }
+        );
         return [.. suspects.OrderByDescending(s => s.Standing != Standing.Untested).ThenByDescending(s => s.Probability)];
     }
 
@@ -145,23 +156,30 @@ public sealed class BenchDiagnosis
         var passed = false;
         for (var t = 0; t < Job.Trials.Length; t++)
         {
-            if (!own.Any(f => Engaged[t][f] >= 0.5)) continue;
+            if (!own.Any(f => Engaged[t][f] >= 0.5))
+                continue;
             touched = true;
             passed |= Job.Trials[t].Seen.ShowsPicture;
         }
 
-        if (!touched) return Standing.Untested;
-        if (probability >= Certain) return proof.TwoWay ? Standing.Condemned : Standing.ProofOneWay;
-        if (probability >= Accused) return Standing.Suspect;
+        if (!touched)
+            return Standing.Untested;
+        if (probability >= Certain)
+            return proof.TwoWay ? Standing.Condemned : Standing.ProofOneWay;
+        if (probability >= Accused)
+            return Standing.Suspect;
         return passed && live < Unlikely ? Standing.Cleared : Standing.Open;
     }
 
     private ImmutableArray<Confusion> AllConfusions()
     {
-        if (Job.Trials.Length == 0) return [];
+        if (Job.Trials.Length == 0)
+            return [];
         return
         [
-            .. Suspects.SelectMany(s => s.Faults).Where(b => b.Probability >= WorthNaming)
+            .. Suspects
+                .SelectMany(s => s.Faults)
+                .Where(b => b.Probability >= WorthNaming)
                 .GroupBy(b => new ValueList<double>(Engaged.Select(e => Math.Round(e[b.Index], 1))))
                 .Where(g => g.Select(b => b.Fault.Act).Distinct().Count() > 1)
                 .Select(g => new Confusion([.. g.OrderByDescending(b => b.Probability)]))

@@ -22,8 +22,11 @@ public static class CleanStarts
         ArgumentOutOfRangeException.ThrowIfNegative(clean);
 
         // The ratio of Beta functions, factor by factor: each clean start multiplies by (b + i) / (a + b + i).
-        double a = failed + 1, b = starts - failed + 1, chance = 1;
-        for (var i = 0; i < clean; i++) chance *= (b + i) / (a + b + i);
+        double a = failed + 1,
+            b = starts - failed + 1,
+            chance = 1;
+        for (var i = 0; i < clean; i++)
+            chance *= (b + i) / (a + b + i);
         return chance;
     }
 
@@ -37,10 +40,12 @@ public static class CleanStarts
     /// <exception cref="ArgumentOutOfRangeException">A count or the belief is out of range.</exception>
     public static int Needed(int failed, int starts, double belief = 0.95)
     {
-        if (belief is not (>= 0.5 and < 1)) throw new ArgumentOutOfRangeException(nameof(belief), belief, "The belief asked for is 0.5 to below 1.");
+        if (belief is not (>= 0.5 and < 1))
+            throw new ArgumentOutOfRangeException(nameof(belief), belief, "The belief asked for is 0.5 to below 1.");
         for (var clean = 0; clean < Most; clean++)
         {
-            if (1 / (1 + ChanceUnrepaired(failed, starts, clean)) >= belief) return clean;
+            if (1 / (1 + ChanceUnrepaired(failed, starts, clean)) >= belief)
+                return clean;
         }
 
         return Most;

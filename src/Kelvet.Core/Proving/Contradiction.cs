@@ -18,16 +18,21 @@ public sealed record Contradiction(ImmutableArray<int> Lines)
         foreach (var piece in diagnosis.Evidence.Where(e => e.Trial is not null || e.Testimony?.Entry is ClaimEntry))
         {
             // Posterior share of hypotheses under which this line is mostly a slip.
-            double slipped = 0, all = 0;
+            double slipped = 0,
+                all = 0;
             foreach (var h in diagnosis.Hypotheses)
             {
                 all += h.Probability;
-                if (piece.Column.Explained(h.Faults.AsSpan()) < SlipShare * piece.Column.Offset) slipped += h.Probability;
+                if (piece.Column.Explained(h.Faults.AsSpan()) < SlipShare * piece.Column.Offset)
+                    slipped += h.Probability;
             }
 
-            if (all > 0 && slipped / all > 0.5) lines.Add((piece.Line, slipped / all));
+            if (all > 0 && slipped / all > 0.5)
+                lines.Add((piece.Line, slipped / all));
         }
 
-        return lines.Count == 0 ? null : new Contradiction([.. lines.OrderByDescending(l => l.Share).ThenBy(l => l.Line).Select(l => l.Line)]);
+        return lines.Count == 0
+            ? null
+            : new Contradiction([.. lines.OrderByDescending(l => l.Share).ThenBy(l => l.Line).Select(l => l.Line)]);
     }
 }

@@ -21,13 +21,16 @@ public sealed record Intermittence(int Failed, int Starts, int Clean)
         var most = SetUps(job)
             .Select(s => (Failed: s.Count(t => !t.Seen.ShowsPicture), Starts: s.Length))
             .Where(s => s.Failed > 0 && s.Failed < s.Starts)
-            .OrderByDescending(s => s.Starts).ThenByDescending(s => s.Failed)
-            .Select(s => ((int Failed, int Starts)?)s).FirstOrDefault();
+            .OrderByDescending(s => s.Starts)
+            .ThenByDescending(s => s.Failed)
+            .Select(s => ((int Failed, int Starts)?)s)
+            .FirstOrDefault();
         return most is { } m ? new Intermittence(m.Failed, m.Starts, CleanNow(job)) : null;
     }
 
     /// <summary>Clean starts in a row, at the end of the log, of the machine as it now stands.</summary>
-    public static int CleanNow(BenchJob job) => job.Trials.Reverse().TakeWhile(t => t.Seen.ShowsPicture && t.Situation.IsSameAs(job.Now)).Count();
+    public static int CleanNow(BenchJob job) =>
+        job.Trials.Reverse().TakeWhile(t => t.Seen.ShowsPicture && t.Situation.IsSameAs(job.Now)).Count();
 
     /// <summary>The trials by the machine that was started, in the order in which each was first started.</summary>
     public static ImmutableArray<ImmutableArray<Trial>> SetUps(BenchJob job)
@@ -35,8 +38,10 @@ public sealed record Intermittence(int Failed, int Starts, int Clean)
         var groups = new List<List<Trial>>();
         foreach (var trial in job.Trials)
         {
-            if (groups.Find(g => g[0].Situation.IsSameAs(trial.Situation)) is { } known) known.Add(trial);
-            else groups.Add([trial]);
+            if (groups.Find(g => g[0].Situation.IsSameAs(trial.Situation)) is { } known)
+                known.Add(trial);
+            else
+                groups.Add([trial]);
         }
 
         return [.. groups.Select(g => g.ToImmutableArray())];

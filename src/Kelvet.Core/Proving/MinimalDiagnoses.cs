@@ -17,8 +17,15 @@ public static class MinimalDiagnoses
         for (var t = 0; t < diagnosis.Job.Trials.Length; t++)
         {
             var trial = diagnosis.Job.Trials[t];
-            if (trial.Seen.High >= trial.Ceiling.Stage || trial.Seen.ShowsPicture) continue;
-            conflicts.Add([.. Enumerable.Range(0, diagnosis.Faults.Length).Where(f => Explains(f, t)).Select(f => diagnosis.Faults[f].Unit.Id).Distinct()]);
+            if (trial.Seen.High >= trial.Ceiling.Stage || trial.Seen.ShowsPicture)
+                continue;
+            conflicts.Add([
+                .. Enumerable
+                    .Range(0, diagnosis.Faults.Length)
+                    .Where(f => Explains(f, t))
+                    .Select(f => diagnosis.Faults[f].Unit.Id)
+                    .Distinct(),
+            ]);
         }
 
         return conflicts.Count == 0 || conflicts.Exists(c => c.Count == 0) ? [] : MinimalSets.HittingSets(conflicts, Posterior.MostFaults);

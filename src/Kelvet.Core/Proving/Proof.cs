@@ -44,10 +44,13 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
     /// machine failed; without, it passed.
     /// </summary>
     public ImmutableArray<(Trial Trial, bool With)> Events =>
-    [
-        .. new[] { TakenOut, PutBack }.OfType<ProofPair>().SelectMany(p => new[] { (Trial: p.Fail, With: true), (Trial: p.Pass, With: false) })
-            .DistinctBy(e => e.Trial.Number).OrderBy(e => e.Trial.Position),
-    ];
+        [
+            .. new[] { TakenOut, PutBack }
+                .OfType<ProofPair>()
+                .SelectMany(p => new[] { (Trial: p.Fail, With: true), (Trial: p.Pass, With: false) })
+                .DistinctBy(e => e.Trial.Number)
+                .OrderBy(e => e.Trial.Position),
+        ];
 
     /// <summary>Nothing proved.</summary>
     public static Proof None { get; } = new(null, null, 0, null);
@@ -67,26 +70,49 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
         {
             for (var j = i - 1; j >= 0; j--)
             {
-                if (trials[i].Seen.ShowsPicture == trials[j].Seen.ShowsPicture) continue;
+                if (trials[i].Seen.ShowsPicture == trials[j].Seen.ShowsPicture)
+                    continue;
                 var (pass, fail) = trials[i].Seen.ShowsPicture ? (i, j) : (j, i);
-                if (!Failed(trials[fail])) continue;
+                if (!Failed(trials[fail]))
+                    continue;
                 foreach (var unit in BroughtIntoPlay(engaged[pass], engaged[fail], passed, faults))
                     (pass > fail ? takenOut : putBack).TryAdd(unit, new ProofPair(trials[pass], trials[fail]));
             }
         }
 
-        var elsewhere = job.Testimonies.Select(t => (t.Number, Entry: t.Entry as ElsewhereEntry)).Where(t => t.Entry is not null)
-            .GroupBy(t => t.Entry!.Unit).Where(g => !g.Last().Entry!.Worked).ToDictionary(g => g.Key, g => g.Last().Number);
-        return takenOut.Keys.Union(putBack.Keys).Union(elsewhere.Keys).ToDictionary(u => u, u => new Proof(
-            takenOut.GetValueOrDefault(u), putBack.GetValueOrDefault(u), elsewhere.GetValueOrDefault(u), RepairedInPlace(job, u, takenOut.GetValueOrDefault(u))));
+        var elsewhere = job
+            .Testimonies.Select(t => (t.Number, Entry: t.Entry as ElsewhereEntry))
+            .Where(t => t.Entry is not null)
+            .GroupBy(t => t.Entry!.Unit)
+            .Where(g => !g.Last().Entry!.Worked)
+            .ToDictionary(g => g.Key, g => g.Last().Number);
+        return takenOut
+            .Keys.Union(putBack.Keys)
+            .Union(elsewhere.Keys)
+            .ToDictionary(
+                u => u,
+                u => new Proof(
+                    takenOut.GetValueOrDefault(u),
+                    putBack.GetValueOrDefault(u),
+                    elsewhere.GetValueOrDefault(u),
+                    RepairedInPlace(job, u, takenOut.GetValueOrDefault(u))
+                )
+            );
     }
 
     private static (ProofPair Pair, int Passes)? RepairedInPlace(BenchJob job, UnitId unit, ProofPair? takenOut)
     {
-        if (takenOut is null || !takenOut.Pass.Situation.Now.Has(unit)) return null;
-        var mended = takenOut.Pass.Changes.Any(c => c is Change.ClearCmos ? takenOut.Pass.Situation.Now[Place.Board] == unit
-            : c is Change.Reseat { Unit: var reseated } && reseated == unit || c is Change.Mend { Unit: var mend } && mend == unit);
-        var since = job.Trials.Where(t => t.Ordinal >= takenOut.Pass.Ordinal && t.Situation.Now.Has(unit)).TakeWhile(t => t.Seen.ShowsPicture).Count();
+        if (takenOut is null || !takenOut.Pass.Situation.Now.Has(unit))
+            return null;
+        var mended = takenOut.Pass.Changes.Any(c =>
+            c is Change.ClearCmos
+                ? takenOut.Pass.Situation.Now[Place.Board] == unit
+                : c is Change.Reseat { Unit: var reseated } && reseated == unit || c is Change.Mend { Unit: var mend } && mend == unit
+        );
+        var since = job
+            .Trials.Where(t => t.Ordinal >= takenOut.Pass.Ordinal && t.Situation.Now.Has(unit))
+            .TakeWhile(t => t.Seen.ShowsPicture)
+            .Count();
         return mended ? (takenOut, since) : null;
     }
 
@@ -97,25 +123,33 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
     public static bool OnlyThisUnit(double[] pass, double[] fail, bool[] passed, ImmutableArray<Fault> faults, UnitId unit) =>
         BroughtIntoPlay(pass, fail, passed, faults).Contains(unit);
 
-    /// <summary>The units of which it can be said that they alone came into play: one, or none, or several that were all cleared but for one another.</summary>
+    /// <summary>The units of which it can be said that they alone came into play: one, or none, or several that were all cleared
+    /// but for one another.</summary>
     private static List<UnitId> BroughtIntoPlay(double[] pass, double[] fail, bool[] passed, ImmutableArray<Fault> faults)
     {
         UnitId? notCleared = null;
         var biting = new List<UnitId>();
         for (var f = 0; f < faults.Length; f++)
         {
-            if (fail[f] - pass[f] <= SameBite) continue;
+            if (fail[f] - pass[f] <= SameBite)
+                continue;
             var unit = faults[f].Unit.Id;
             if (!passed[f])
             {
-                if (notCleared is { } other && other != unit) return [];
+                if (notCleared is { } other && other != unit)
+                    return [];
                 notCleared = unit;
             }
 
-            if (fail[f] >= Bites && !biting.Contains(unit)) biting.Add(unit);
+            if (fail[f] >= Bites && !biting.Contains(unit))
+                biting.Add(unit);
         }
 
-        return notCleared is { } only ? biting.Contains(only) ? [only] : [] : biting;
+        return notCleared is { } only
+            ? biting.Contains(only)
+                ? [only]
+                : []
+            : biting;
     }
 
     /// <summary>Per fault, whether it was fully at work, and so would have shown, in a trial that got a picture.</summary>
@@ -124,8 +158,10 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
         var passed = new bool[faults];
         for (var t = 0; t < trials.Count; t++)
         {
-            if (!trials[t].Seen.ShowsPicture) continue;
-            for (var f = 0; f < faults; f++) passed[f] |= engaged[t][f] >= FullyAtWork;
+            if (!trials[t].Seen.ShowsPicture)
+                continue;
+            for (var f = 0; f < faults; f++)
+                passed[f] |= engaged[t][f] >= FullyAtWork;
         }
 
         return passed;

@@ -27,13 +27,16 @@ public sealed record Weight(EvidencePiece Evidence, double LogRatio)
     {
         UnitId[] units = [.. diagnosis.Suspects.Select(s => s.Unit.Id)];
         var indexOf = units.Select((u, i) => (u, i)).ToDictionary(p => p.u, p => p.i);
-        var unitsOf = diagnosis.Hypotheses.Select(h => h.Faults.Select(f => indexOf[diagnosis.Faults[f].Unit.Id]).Distinct().ToArray()).ToArray();
+        var unitsOf = diagnosis
+            .Hypotheses.Select(h => h.Faults.Select(f => indexOf[diagnosis.Faults[f].Unit.Id]).Distinct().ToArray())
+            .ToArray();
         var all = LogOdds(null);
         var weights = units.Select(_ => ImmutableArray.CreateBuilder<Weight>(diagnosis.Evidence.Length)).ToArray();
         foreach (var piece in diagnosis.Evidence)
         {
             var without = LogOdds(piece);
-            for (var u = 0; u < units.Length; u++) weights[u].Add(new Weight(piece, all[u] - without[u]));
+            for (var u = 0; u < units.Length; u++)
+                weights[u].Add(new Weight(piece, all[u] - without[u]));
         }
 
         return units.Select((u, i) => KeyValuePair.Create(u, weights[i].ToImmutable())).ToImmutableDictionary();
@@ -45,9 +48,12 @@ public sealed record Weight(EvidencePiece Evidence, double LogRatio)
             for (var h = 0; h < unitsOf.Length; h++)
             {
                 var hypothesis = diagnosis.Hypotheses[h];
-                var w = leaveOut is null ? hypothesis.Probability : hypothesis.Probability / leaveOut.Column.Likelihood(hypothesis.Faults.AsSpan());
+                var w = leaveOut is null
+                    ? hypothesis.Probability
+                    : hypothesis.Probability / leaveOut.Column.Likelihood(hypothesis.Faults.AsSpan());
                 total += w;
-                foreach (var u in unitsOf[h]) sums[u] += w;
+                foreach (var u in unitsOf[h])
+                    sums[u] += w;
             }
 
             for (var u = 0; u < sums.Length; u++)

@@ -41,7 +41,12 @@ public sealed record SignalLibrary(ImmutableArray<SignalTable> Tables, Immutable
     private static IEnumerable<SignalTable> StandardTables()
     {
         var assembly = typeof(SignalLibrary).Assembly;
-        foreach (var name in assembly.GetManifestResourceNames().Where(n => n.EndsWith(".csv", StringComparison.Ordinal)).Order(StringComparer.Ordinal))
+        foreach (
+            var name in assembly
+                .GetManifestResourceNames()
+                .Where(n => n.EndsWith(".csv", StringComparison.Ordinal))
+                .Order(StringComparer.Ordinal)
+        )
         {
             using var reader = new StreamReader(assembly.GetManifestResourceStream(name)!);
             yield return SignalTableFile.Read(reader.ReadToEnd(), name);
@@ -61,7 +66,12 @@ public sealed record SignalLibrary(ImmutableArray<SignalTable> Tables, Immutable
     public ImmutableArray<string> FamilyOf(Motherboard? board) =>
         board is null ? []
         : board.Tables.Length > 0 ? board.Tables
-        : Makers.Where(m => board.Name.StartsWith(m.Maker, StringComparison.OrdinalIgnoreCase)).OrderByDescending(m => m.Maker.Length).FirstOrDefault()?.Tables ?? [];
+        : Makers
+            .Where(m => board.Name.StartsWith(m.Maker, StringComparison.OrdinalIgnoreCase))
+            .OrderByDescending(m => m.Maker.Length)
+            .FirstOrDefault()
+            ?.Tables
+            ?? [];
 
     /// <summary>What the tables of a board's family say of a signal; where the family is not known, what all say.</summary>
     /// <param name="kind">The kind.</param>
@@ -71,14 +81,29 @@ public sealed record SignalLibrary(ImmutableArray<SignalTable> Tables, Immutable
     {
         var own = Tables.Where(t => t.Kind == kind && family.Contains(t.Id)).ToArray();
         var asked = own.Length > 0 ? own : [.. Tables.Where(t => t.Kind == kind)];
-        var found = asked.Select(t => (Table: t, Row: t.Find(signal))).Where(f => f.Row is not null)
-            .Select(f => (f.Table, Row: f.Row!, Weight: (1 - f.Table.Uncertainty) * (f.Row!.Confidence == Confidence.Doubtful ? DoubtfulWeight : 1))).ToArray();
+        var found = asked
+            .Select(t => (Table: t, Row: t.Find(signal)))
+            .Where(f => f.Row is not null)
+            .Select(f =>
+                (f.Table, Row: f.Row!, Weight: (1 - f.Table.Uncertainty) * (f.Row!.Confidence == Confidence.Doubtful ? DoubtfulWeight : 1))
+            )
+            .ToArray();
         var sum = found.Sum(f => f.Weight);
 
         // Where more tables say the same, each of them is the likelier to be the one.
         double Backing(SignalRow row) => found.Where(o => o.Row.Points == row.Points).Sum(o => o.Weight);
-        return new SignalAnswer(kind, signal, own.Length > 0,
-            [.. found.OrderByDescending(f => Backing(f.Row)).ThenByDescending(f => f.Weight).Select(f => new SignalMatch(f.Table, f.Row, f.Weight / sum))], asked.Length);
+        return new SignalAnswer(
+            kind,
+            signal,
+            own.Length > 0,
+            [
+                .. found
+                    .OrderByDescending(f => Backing(f.Row))
+                    .ThenByDescending(f => f.Weight)
+                    .Select(f => new SignalMatch(f.Table, f.Row, f.Weight / sum)),
+            ],
+            asked.Length
+        );
     }
 
     /// <summary>Rows that a search finds: by signal in any writing of it, by words of meaning, causes, terms, or by family.</summary>
@@ -88,21 +113,33 @@ public sealed record SignalLibrary(ImmutableArray<SignalTable> Tables, Immutable
     public ImmutableArray<(SignalTable Table, SignalRow Row)> Search(string? query, SignalKind? kind = null, string? family = null)
     {
         var plain = (query ?? "").Trim();
-        if (plain.Length == 0) return [];
+        if (plain.Length == 0)
+            return [];
         var words = plain.Split(' ', StringSplitOptions.RemoveEmptyEntries);
         var found = new List<(SignalTable, SignalRow, int Rank)>();
         foreach (var table in Tables)
         {
-            if ((kind is { } k && table.Kind != k) || (family is not null && table.Id != family)) continue;
+            if ((kind is { } k && table.Kind != k) || (family is not null && table.Id != family))
+                continue;
             var signal = SignalText.Of(table.Kind, plain);
             foreach (var row in table.Rows)
             {
-                var rank = signal is not null && row.Signal == signal ? 0
+                var rank =
+                    signal is not null && row.Signal == signal ? 0
                     : signal is not null && row.Covers(signal, table.Kind) ? 1
                     : words.All(w => Holds(row.Meaning, w)) ? 2
-                    : words.All(w => Holds(row.Meaning, w) || Holds(row.Causes, w) || Holds(row.Checks, w) || Holds(row.Term, w) || Holds(row.Signal, w) || Holds(table.Name, w)) ? 3
+                    : words.All(w =>
+                        Holds(row.Meaning, w)
+                        || Holds(row.Causes, w)
+                        || Holds(row.Checks, w)
+                        || Holds(row.Term, w)
+                        || Holds(row.Signal, w)
+                        || Holds(table.Name, w)
+                    )
+                        ? 3
                     : -1;
-                if (rank >= 0) found.Add((table, row, rank));
+                if (rank >= 0)
+                    found.Add((table, row, rank));
             }
         }
 

@@ -24,7 +24,17 @@ public static partial class SignalTableFile
     public const int MostRows = 2000;
 
     private static readonly string[] Head = ["id", "name", "kind", "version", "uncertainty", "about"];
-    private static readonly string[] Columns = ["signal", "meaning", .. Enum.GetValues<StallDomain>().Select(d => d.ToString().ToLowerInvariant()), "causes", "checks", "term", "source", "confidence"];
+    private static readonly string[] Columns =
+    [
+        "signal",
+        "meaning",
+        .. Enum.GetValues<StallDomain>().Select(d => d.ToString().ToLowerInvariant()),
+        "causes",
+        "checks",
+        "term",
+        "source",
+        "confidence",
+    ];
 
     /// <summary>Reads a table.</summary>
     /// <param name="text">The file.</param>
@@ -32,7 +42,8 @@ public static partial class SignalTableFile
     /// <exception cref="DataFileException">It is broken; the message names the line.</exception>
     public static SignalTable Read(string text, string name)
     {
-        if (text.Length > MostCharacters) throw new DataFileException($"{name}: the file has {text.Length} characters; {MostCharacters} is the most.");
+        if (text.Length > MostCharacters)
+            throw new DataFileException($"{name}: the file has {text.Length} characters; {MostCharacters} is the most.");
         var lines = text.TrimStart('\uFEFF').Split('\n');
         var start = 0;
         var head = new Dictionary<string, (string Value, int Line)>();
@@ -40,26 +51,47 @@ public static partial class SignalTableFile
         {
             var line = lines[start][1..].Trim();
             start++;
-            if (line.IndexOf(':') is > 0 and var colon) head[line[..colon].Trim()] = (Armed(line[(colon + 1)..].Trim()), start);
-            else if (start == 1 && line != Mark) throw Wrong(1, $"expected \"# {Mark}\"");
+            if (line.IndexOf(':') is > 0 and var colon)
+                head[line[..colon].Trim()] = (Armed(line[(colon + 1)..].Trim()), start);
+            else if (start == 1 && line != Mark)
+                throw Wrong(1, $"expected \"# {Mark}\"");
         }
 
-        if (start == 0) throw Wrong(1, $"expected \"# {Mark}\" and the head of the table; see the formats page");
-        if (head.Keys.FirstOrDefault(k => !Head.Contains(k)) is { } unknown) throw Wrong(head[unknown].Line, $"\"{unknown}\" is not known in the head; known are {string.Join(", ", Head)}");
+        if (start == 0)
+            throw Wrong(1, $"expected \"# {Mark}\" and the head of the table; see the formats page");
+        if (head.Keys.FirstOrDefault(k => !Head.Contains(k)) is { } unknown)
+            throw Wrong(head[unknown].Line, $"\"{unknown}\" is not known in the head; known are {string.Join(", ", Head)}");
         var id = Field("id", 40);
-        if (!UnitId.IsValid(id)) throw Wrong(head["id"].Line, $"\"{id}\" is not an id: lower-case letters, digits and dashes");
-        var kind = Enum.TryParse<SignalKind>(Field("kind", 20), true, out var k) && Enum.IsDefined(k)
-            ? k
-            : throw Wrong(head["kind"].Line, $"\"{head["kind"].Value}\" is none of {string.Join(", ", Enum.GetNames<SignalKind>().Select(n => n.ToLowerInvariant()))}");
+        if (!UnitId.IsValid(id))
+            throw Wrong(head["id"].Line, $"\"{id}\" is not an id: lower-case letters, digits and dashes");
+        var kind =
+            Enum.TryParse<SignalKind>(Field("kind", 20), true, out var k) && Enum.IsDefined(k)
+                ? k
+                : throw Wrong(
+                    head["kind"].Line,
+                    $"\"{head["kind"].Value}\" is none of "
+                        + $"{string.Join(", ", Enum.GetNames<SignalKind>().Select(n => n.ToLowerInvariant()))}"
+                );
         var uncertainty = Number(Field("uncertainty", 10), 0, 0.9, head["uncertainty"].Line, "uncertainty");
-        return new SignalTable(id, Field("name", 60), kind, Field("version", 20), uncertainty, head.ContainsKey("about") ? Field("about", 400) : "", Rows());
+        return new SignalTable(
+            id,
+            Field("name", 60),
+            kind,
+            Field("version", 20),
+            uncertainty,
+            head.ContainsKey("about") ? Field("about", 400) : "",
+            Rows()
+        );
 
         DataFileException Wrong(int line, string what) => new($"{name}, line {line}: {what}.");
 
         string Field(string key, int most)
         {
-            if (!head.TryGetValue(key, out var f)) throw Wrong(start, $"the head has no line \"# {key}: …\"");
-            return f.Value.Length is var n && n > 0 && n <= most ? f.Value : throw Wrong(f.Line, $"{key} needs 1 to {most} characters, not {n}");
+            if (!head.TryGetValue(key, out var f))
+                throw Wrong(start, $"the head has no line \"# {key}: …\"");
+            return f.Value.Length is var n && n > 0 && n <= most
+                ? f.Value
+                : throw Wrong(f.Line, $"{key} needs 1 to {most} characters, not {n}");
         }
 
         double Number(string value, double least, double most, int line, string what) =>
@@ -69,36 +101,64 @@ public static partial class SignalTableFile
 
         ImmutableArray<SignalRow> Rows()
         {
-            using var csv = new CsvReader(new StringReader(string.Join('\n', lines[start..])), new CsvConfiguration(CultureInfo.InvariantCulture)
-            {
-                TrimOptions = TrimOptions.Trim,
-                BadDataFound = null,
-                MissingFieldFound = null,
-                ShouldSkipRecord = r => r.Row.Parser.Record is [""],
-            });
+            using var csv = new CsvReader(
+                new StringReader(string.Join('\n', lines[start..])),
+                new CsvConfiguration(CultureInfo.InvariantCulture)
+                {
+                    TrimOptions = TrimOptions.Trim,
+                    BadDataFound = null,
+                    MissingFieldFound = null,
+                    ShouldSkipRecord = r => r.Row.Parser.Record is [""],
+                }
+            );
             int Line() => start + csv.Parser.RawRow;
-            string Cell(string column) => csv[column] is { } cell ? cell is ['\'', var first, ..] && Formula.Contains(first) ? cell[1..] : cell : "";
-            if (!csv.Read() || !csv.ReadHeader()) throw Wrong(start + 1, $"expected the header line {string.Join(',', Columns)}");
-            if (csv.HeaderRecord is [var only] && only.Split(';', '\t').Length > 1) throw Wrong(Line(), "the columns are parted by semicolons or tabs; save the file with commas");
-            if (csv.HeaderRecord!.FirstOrDefault(c => !Columns.Contains(c)) is { } extra) throw Wrong(Line(), $"the column \"{extra}\" is not known; known are {string.Join(", ", Columns)}");
-            if (Columns.FirstOrDefault(c => !csv.HeaderRecord!.Contains(c)) is { } missing) throw Wrong(Line(), $"the column \"{missing}\" is missing");
+            string Cell(string column) =>
+                csv[column] is { } cell
+                    ? cell is ['\'', var first, ..] && Formula.Contains(first)
+                        ? cell[1..]
+                        : cell
+                    : "";
+            if (!csv.Read() || !csv.ReadHeader())
+                throw Wrong(start + 1, $"expected the header line {string.Join(',', Columns)}");
+            if (csv.HeaderRecord is [var only] && only.Split(';', '\t').Length > 1)
+                throw Wrong(Line(), "the columns are parted by semicolons or tabs; save the file with commas");
+            if (csv.HeaderRecord!.FirstOrDefault(c => !Columns.Contains(c)) is { } extra)
+                throw Wrong(Line(), $"the column \"{extra}\" is not known; known are {string.Join(", ", Columns)}");
+            if (Columns.FirstOrDefault(c => !csv.HeaderRecord!.Contains(c)) is { } missing)
+                throw Wrong(Line(), $"the column \"{missing}\" is missing");
             var rows = ImmutableArray.CreateBuilder<SignalRow>();
             var seen = new Dictionary<string, int>();
             while (csv.Read())
             {
                 var line = Line();
-                if (csv.Parser.Count != Columns.Length) throw Wrong(line, $"{csv.Parser.Count} fields; the header has {Columns.Length}");
-                if (rows.Count == MostRows) throw Wrong(line, $"{MostRows} rows are the most");
-                var signal = SignalText.Of(kind, Cell("signal")) ?? throw Wrong(line, $"\"{Cell("signal")}\" is not {SignalText.Expected(kind)}");
-                if (!seen.TryAdd(signal, line)) throw Wrong(line, $"{signal} stands in line {seen[signal]} already");
-                rows.Add(new SignalRow(
-                    signal, Text("meaning", 200, true), Likelihoods(line), Text("causes", 300), Text("checks", 300), Text("term", 300), Text("source", 200, true),
-                    Enum.TryParse<Confidence>(Cell("confidence"), true, out var c) && Enum.IsDefined(c) ? c : throw Wrong(line, $"confidence: \"{Cell("confidence")}\" is none of published, likely, doubtful")));
+                if (csv.Parser.Count != Columns.Length)
+                    throw Wrong(line, $"{csv.Parser.Count} fields; the header has {Columns.Length}");
+                if (rows.Count == MostRows)
+                    throw Wrong(line, $"{MostRows} rows are the most");
+                var signal =
+                    SignalText.Of(kind, Cell("signal")) ?? throw Wrong(line, $"\"{Cell("signal")}\" is not {SignalText.Expected(kind)}");
+                if (!seen.TryAdd(signal, line))
+                    throw Wrong(line, $"{signal} stands in line {seen[signal]} already");
+                rows.Add(
+                    new SignalRow(
+                        signal,
+                        Text("meaning", 200, true),
+                        Likelihoods(line),
+                        Text("causes", 300),
+                        Text("checks", 300),
+                        Text("term", 300),
+                        Text("source", 200, true),
+                        Enum.TryParse<Confidence>(Cell("confidence"), true, out var c) && Enum.IsDefined(c)
+                            ? c
+                            : throw Wrong(line, $"confidence: \"{Cell("confidence")}\" is none of published, likely, doubtful")
+                    )
+                );
 
                 string Text(string column, int most, bool needed = false)
                 {
                     var value = Cell(column);
-                    if (needed && value.Length == 0) throw Wrong(line, $"{column} is needed");
+                    if (needed && value.Length == 0)
+                        throw Wrong(line, $"{column} is needed");
                     return value.Length <= most ? value : throw Wrong(line, $"{column} has {value.Length} characters; {most} is the most");
                 }
             }
@@ -107,7 +167,9 @@ public static partial class SignalTableFile
 
             StallSignal Likelihoods(int line)
             {
-                var values = Enum.GetValues<StallDomain>().Select(d => Number(Cell(d.ToString().ToLowerInvariant()), 0, 1, line, d.ToString().ToLowerInvariant())).ToArray();
+                var values = Enum.GetValues<StallDomain>()
+                    .Select(d => Number(Cell(d.ToString().ToLowerInvariant()), 0, 1, line, d.ToString().ToLowerInvariant()))
+                    .ToArray();
                 return values.Any(v => v > 0) ? new StallSignal(values) : throw Wrong(line, "one of the six likelihoods must be above 0");
             }
         }
@@ -126,16 +188,25 @@ public static partial class SignalTableFile
         writer.WriteLine($"# kind: {table.Kind.ToString().ToLowerInvariant()}");
         writer.WriteLine($"# version: {Defused(table.Version)}");
         writer.WriteLine(string.Create(CultureInfo.InvariantCulture, $"# uncertainty: {table.Uncertainty}"));
-        if (table.About.Length > 0) writer.WriteLine($"# about: {Defused(table.About)}");
-        using (var csv = new CsvWriter(writer, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", InjectionOptions = InjectionOptions.Escape }, leaveOpen: true))
+        if (table.About.Length > 0)
+            writer.WriteLine($"# about: {Defused(table.About)}");
+        using (
+            var csv = new CsvWriter(
+                writer,
+                new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", InjectionOptions = InjectionOptions.Escape },
+                leaveOpen: true
+            )
+        )
         {
-            foreach (var column in Columns) csv.WriteField(column);
+            foreach (var column in Columns)
+                csv.WriteField(column);
             csv.NextRecord();
             foreach (var row in table.Rows)
             {
                 csv.WriteField(row.Signal);
                 csv.WriteField(row.Meaning);
-                foreach (var likelihood in row.Likelihoods.Likelihoods) csv.WriteField(likelihood);
+                foreach (var likelihood in row.Likelihoods.Likelihoods)
+                    csv.WriteField(likelihood);
                 csv.WriteField(row.Causes);
                 csv.WriteField(row.Checks);
                 csv.WriteField(row.Term);

@@ -27,7 +27,8 @@ public static class Dashed
         var text = new StringBuilder();
         foreach (var c in name)
         {
-            if (char.IsUpper(c) && text.Length > 0) text.Append('-');
+            if (char.IsUpper(c) && text.Length > 0)
+                text.Append('-');
             text.Append(char.ToLowerInvariant(c));
         }
 
@@ -37,7 +38,9 @@ public static class Dashed
     private static class Forms<T>
         where T : struct, Enum
     {
-        public static readonly ConcurrentDictionary<T, string> ByMember = new(Enum.GetValues<T>().Distinct().Select(v => KeyValuePair.Create(v, Write($"{v}"))));
+        public static readonly ConcurrentDictionary<T, string> ByMember = new(
+            Enum.GetValues<T>().Distinct().Select(v => KeyValuePair.Create(v, Write($"{v}")))
+        );
 
         public static readonly Dictionary<string, T> ByText = ByMember.ToDictionary(p => p.Value, p => p.Key, StringComparer.Ordinal);
     }

@@ -49,7 +49,8 @@ public abstract class DataPart
     {
         foreach (var (key, value) in Fields())
         {
-            if (!keys.Contains(key)) throw value.Wrong($"\"{key}\" is not known here; known are {string.Join(", ", keys)}");
+            if (!keys.Contains(key))
+                throw value.Wrong($"\"{key}\" is not known here; known are {string.Join(", ", keys)}");
         }
     }
 
@@ -57,21 +58,25 @@ public abstract class DataPart
     public string Text(int most = 120, int least = 1)
     {
         var text = Scalar?.Trim() ?? throw Wrong("expected a text");
-        return text.Length >= least && text.Length <= most ? text : throw Wrong($"expected a text of {least} to {most} characters, not {text.Length}");
+        return text.Length >= least && text.Length <= most
+            ? text
+            : throw Wrong($"expected a text of {least} to {most} characters, not {text.Length}");
     }
 
     public string TextOr(string key, string otherwise, int most = 120) => Find(key)?.Text(most, 0) ?? otherwise;
 
-    public bool Flag() => Scalar switch
-    {
-        "true" => true,
-        "false" => false,
-        _ => throw Wrong("expected true or false"),
-    };
+    public bool Flag() =>
+        Scalar switch
+        {
+            "true" => true,
+            "false" => false,
+            _ => throw Wrong("expected true or false"),
+        };
 
     public bool FlagOr(string key, bool otherwise) => Find(key)?.Flag() ?? otherwise;
 
-    public string Slug() => Core.Text.Slug.IsValid(Text()) ? Text() : throw Wrong($"\"{Text()}\" is not an id: lower-case letters, digits and dashes");
+    public string Slug() =>
+        Core.Text.Slug.IsValid(Text()) ? Text() : throw Wrong($"\"{Text()}\" is not an id: lower-case letters, digits and dashes");
 
     public double Number(double least, double most)
     {
@@ -80,12 +85,12 @@ public abstract class DataPart
         return value >= least && value <= most ? value : throw Wrong($"{value} is not from {least} to {most}");
     }
 
-    public int Whole(int least, int most) => Number(least, most) is var value && value == Math.Floor(value) ? (int)value : throw Wrong($"{value} is not a whole number");
+    public int Whole(int least, int most) =>
+        Number(least, most) is var value && value == Math.Floor(value) ? (int)value : throw Wrong($"{value} is not a whole number");
 
     public T Choice<T>(bool dashed = true)
-        where T : struct, Enum => TryChoice<T>(Text(), dashed, out var value)
-            ? value
-            : throw Wrong($"\"{Text()}\" is none of {Choices<T>(dashed)}");
+        where T : struct, Enum =>
+        TryChoice<T>(Text(), dashed, out var value) ? value : throw Wrong($"\"{Text()}\" is none of {Choices<T>(dashed)}");
 
     public ImmutableDictionary<TKey, TValue> EnumMap<TKey, TValue>(Func<DataPart, TValue> read, bool complete, bool dashed = true)
         where TKey : struct, Enum
@@ -93,13 +98,15 @@ public abstract class DataPart
         var map = ImmutableDictionary.CreateBuilder<TKey, TValue>();
         foreach (var (key, value) in Fields())
         {
-            if (!TryChoice<TKey>(key, dashed, out var choice)) throw value.Wrong($"\"{key}\" is none of {Choices<TKey>(dashed)}");
+            if (!TryChoice<TKey>(key, dashed, out var choice))
+                throw value.Wrong($"\"{key}\" is none of {Choices<TKey>(dashed)}");
             map[choice] = read(value);
         }
 
         foreach (var key in Enum.GetValues<TKey>())
         {
-            if (complete && !map.ContainsKey(key)) throw Wrong($"\"{Dashed.Of(key)}\" is missing");
+            if (complete && !map.ContainsKey(key))
+                throw Wrong($"\"{Dashed.Of(key)}\" is missing");
         }
 
         return map.ToImmutable();
@@ -170,31 +177,43 @@ public sealed class JsonPart : DataPart
     {
         try
         {
-            using var document = JsonDocument.Parse(json, new JsonDocumentOptions { CommentHandling = JsonCommentHandling.Skip, AllowTrailingCommas = true, MaxDepth = 32 });
+            using var document = JsonDocument.Parse(
+                json,
+                new JsonDocumentOptions
+                {
+                    CommentHandling = JsonCommentHandling.Skip,
+                    AllowTrailingCommas = true,
+                    MaxDepth = 32,
+                }
+            );
             return new JsonPart(document.RootElement.Clone(), "$");
         }
         catch (JsonException e)
         {
-            throw new DataFileException($"line {e.LineNumber + 1}, column {e.BytePositionInLine + 1}: this is not JSON: {e.Message.Split(" LineNumber")[0]}", e);
+            throw new DataFileException(
+                $"line {e.LineNumber + 1}, column {e.BytePositionInLine + 1}: this is not JSON: {e.Message.Split(" LineNumber")[0]}",
+                e
+            );
         }
     }
 
     protected override string Where => _path;
 
-    protected override string? Scalar => _element.ValueKind switch
-    {
-        JsonValueKind.String => ReadString(),
-        JsonValueKind.Number or JsonValueKind.True or JsonValueKind.False => _element.GetRawText(),
-        _ => null,
-    };
+    protected override string? Scalar =>
+        _element.ValueKind switch
+        {
+            JsonValueKind.String => ReadString(),
+            JsonValueKind.Number or JsonValueKind.True or JsonValueKind.False => _element.GetRawText(),
+            _ => null,
+        };
 
-    protected override IEnumerable<(string Key, DataPart Value)>? FieldsOrNull => _element.ValueKind == JsonValueKind.Object
-        ? _element.EnumerateObject().Where(p => p.Value.ValueKind != JsonValueKind.Null).Select(Field)
-        : null;
+    protected override IEnumerable<(string Key, DataPart Value)>? FieldsOrNull =>
+        _element.ValueKind == JsonValueKind.Object
+            ? _element.EnumerateObject().Where(p => p.Value.ValueKind != JsonValueKind.Null).Select(Field)
+            : null;
 
-    protected override IEnumerable<DataPart>? ItemsOrNull => _element.ValueKind == JsonValueKind.Array
-        ? _element.EnumerateArray().Select((e, i) => new JsonPart(e, $"{_path}[{i}]"))
-        : null;
+    protected override IEnumerable<DataPart>? ItemsOrNull =>
+        _element.ValueKind == JsonValueKind.Array ? _element.EnumerateArray().Select((e, i) => new JsonPart(e, $"{_path}[{i}]")) : null;
 
     private (string Key, DataPart Value) Field(JsonProperty property)
     {

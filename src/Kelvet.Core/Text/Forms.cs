@@ -26,10 +26,21 @@ public static class Forms
     /// <summary>A text, trimmed.</summary>
     /// <param name="most">Most characters.</param>
     /// <param name="least">Fewest characters.</param>
-    public static Form<string> Text(int most, int least = 0) => new(
-        p => p.Text(most, least), v => v,
-        () => least > 0 ? new JsonObject { ["type"] = "string", ["minLength"] = least, ["maxLength"] = most } : new JsonObject { ["type"] = "string", ["maxLength"] = most },
-        least > 0 ? $"{least} to {most:N0} characters" : $"up to {most:N0} characters");
+    public static Form<string> Text(int most, int least = 0) =>
+        new(
+            p => p.Text(most, least),
+            v => v,
+            () =>
+                least > 0
+                    ? new JsonObject
+                    {
+                        ["type"] = "string",
+                        ["minLength"] = least,
+                        ["maxLength"] = most,
+                    }
+                    : new JsonObject { ["type"] = "string", ["maxLength"] = most },
+            least > 0 ? $"{least} to {most:N0} characters" : $"up to {most:N0} characters"
+        );
 
     /// <summary>An id.</summary>
     public static Form<string> Id { get; } = new(p => p.Slug(), v => v, () => Ref("id"), "an id");
@@ -38,52 +49,94 @@ public static class Forms
     public static Form<bool> Flag { get; } = new(p => p.Flag(), v => v, () => new JsonObject { ["type"] = "boolean" }, "true or false");
 
     /// <summary>A whole number.</summary>
-    public static Form<int> Whole(int least, int most) => new(
-        p => p.Whole(least, most), v => v, () => new JsonObject { ["type"] = "integer", ["minimum"] = least, ["maximum"] = most }, $"{least:N0} to {most:N0}");
+    public static Form<int> Whole(int least, int most) =>
+        new(
+            p => p.Whole(least, most),
+            v => v,
+            () =>
+                new JsonObject
+                {
+                    ["type"] = "integer",
+                    ["minimum"] = least,
+                    ["maximum"] = most,
+                },
+            $"{least:N0} to {most:N0}"
+        );
 
     /// <summary>A number.</summary>
-    public static Form<double> Number(double least, double most) => new(
-        p => p.Number(least, most), v => v, () => new JsonObject { ["type"] = "number", ["minimum"] = least, ["maximum"] = most }, $"{least:0.##} to {most:0.##}");
+    public static Form<double> Number(double least, double most) =>
+        new(
+            p => p.Number(least, most),
+            v => v,
+            () =>
+                new JsonObject
+                {
+                    ["type"] = "number",
+                    ["minimum"] = least,
+                    ["maximum"] = most,
+                },
+            $"{least:0.##} to {most:0.##}"
+        );
 
     /// <summary>A member of an enumeration, as <see cref="Dashed"/> writes it.</summary>
     public static Form<T> Choice<T>()
-        where T : struct, Enum => new(
-            p => p.Choice<T>(), v => Dashed.Of(v), () => new JsonObject { ["enum"] = new JsonArray([.. Dashed.All<T>().Select(t => (JsonNode)t)]) },
-            string.Join(", ", Dashed.All<T>().Select(t => $"`{t}`")));
+        where T : struct, Enum =>
+        new(
+            p => p.Choice<T>(),
+            v => Dashed.Of(v),
+            () => new JsonObject { ["enum"] = new JsonArray([.. Dashed.All<T>().Select(t => (JsonNode)t)]) },
+            string.Join(", ", Dashed.All<T>().Select(t => $"`{t}`"))
+        );
 
     /// <summary>A text of a form of its own.</summary>
     /// <param name="read">Reads it, or says what was expected.</param>
     /// <param name="write">Writes it.</param>
     /// <param name="schema">Its schema.</param>
     /// <param name="words">What it is.</param>
-    public static Form<T> Written<T>(Func<string, (T? Value, string Expected)> read, Func<T, string> write, Func<JsonObject> schema, string words)
-        where T : notnull => new(
-            p => read(p.Text(200)) is { Expected: "", Value: { } value } ? value : throw p.Wrong($"\"{p.Text(200)}\" is not {read(p.Text(200)).Expected}"),
-            v => write(v), schema, words);
+    public static Form<T> Written<T>(
+        Func<string, (T? Value, string Expected)> read,
+        Func<T, string> write,
+        Func<JsonObject> schema,
+        string words
+    )
+        where T : notnull =>
+        new(
+            p =>
+                read(p.Text(200)) is { Expected: "", Value: { } value }
+                    ? value
+                    : throw p.Wrong($"\"{p.Text(200)}\" is not {read(p.Text(200)).Expected}"),
+            v => write(v),
+            schema,
+            words
+        );
 
     /// <summary>A list.</summary>
-    public static Form<ImmutableArray<T>> List<T>(Form<T> item, int most, string words, int least = 0) => new(
-        p =>
-        {
-            var items = ImmutableArray.CreateBuilder<T>();
-            foreach (var part in p.Items())
+    public static Form<ImmutableArray<T>> List<T>(Form<T> item, int most, string words, int least = 0) =>
+        new(
+            p =>
             {
-                if (items.Count == most) throw p.Wrong($"there are more than {most}, the most");
-                items.Add(item.Read(part));
-            }
+                var items = ImmutableArray.CreateBuilder<T>();
+                foreach (var part in p.Items())
+                {
+                    if (items.Count == most)
+                        throw p.Wrong($"there are more than {most}, the most");
+                    items.Add(item.Read(part));
+                }
 
-            return items.Count >= least ? items.ToImmutable() : throw p.Wrong($"at least {least} needed");
-        },
-        v => new JsonArray([.. v.Select(item.Write)]),
-        () =>
-        {
-            var schema = new JsonObject { ["type"] = "array" };
-            if (least > 0) schema["minItems"] = least;
-            schema["maxItems"] = most;
-            schema["items"] = item.Schema();
-            return schema;
-        },
-        words);
+                return items.Count >= least ? items.ToImmutable() : throw p.Wrong($"at least {least} needed");
+            },
+            v => new JsonArray([.. v.Select(item.Write)]),
+            () =>
+            {
+                var schema = new JsonObject { ["type"] = "array" };
+                if (least > 0)
+                    schema["minItems"] = least;
+                schema["maxItems"] = most;
+                schema["items"] = item.Schema();
+                return schema;
+            },
+            words
+        );
 
     /// <summary>A reference to a definition of the schema.</summary>
     public static JsonObject Ref(string definition) => new() { ["$ref"] = $"#/$defs/{definition}" };
@@ -162,7 +215,8 @@ public sealed record Field<TObject, T>(string Key, Form<T> Form, Func<TObject, T
         return !Always && Default is not null && Same(value, Default()) ? null : Form.Write(value);
     }
 
-    private static bool Same(T value, T other) => value is System.Collections.ICollection { Count: 0 } && other is System.Collections.ICollection { Count: 0 }
+    private static bool Same(T value, T other) =>
+        value is System.Collections.ICollection { Count: 0 } && other is System.Collections.ICollection { Count: 0 }
         || EqualityComparer<T>.Default.Equals(value, other);
 }
 
@@ -197,13 +251,16 @@ public sealed record ObjectForm<T>(ImmutableArray<IField<T>> Fields, Func<FieldV
         var values = new FieldValues(part);
         foreach (var (key, value) in part.Fields())
         {
-            if (Unread.Contains(key)) continue;
+            if (Unread.Contains(key))
+                continue;
             if (Fields.FirstOrDefault(f => f.Key == key) is not { } field)
                 throw value.Wrong($"\"{key}\" is not known here; known are {string.Join(", ", Unread.Concat(Fields.Select(f => f.Key)))}");
-            if (!values.TryAdd(key, field.ReadPart(value))) throw value.Wrong($"\"{key}\" is given twice");
+            if (!values.TryAdd(key, field.ReadPart(value)))
+                throw value.Wrong($"\"{key}\" is given twice");
         }
 
-        if (Fields.FirstOrDefault(f => f.IsRequired && !values.Has(f.Key)) is { } missing) throw part.Wrong($"\"{missing.Key}\" is missing");
+        if (Fields.FirstOrDefault(f => f.IsRequired && !values.Has(f.Key)) is { } missing)
+            throw part.Wrong($"\"{missing.Key}\" is missing");
         return Forms.Guarded(part, () => Make(values));
     }
 
@@ -213,7 +270,8 @@ public sealed record ObjectForm<T>(ImmutableArray<IField<T>> Fields, Func<FieldV
         into ??= [];
         foreach (var field in Fields)
         {
-            if (field.WritePart(value) is { } node) into[field.Key] = node;
+            if (field.WritePart(value) is { } node)
+                into[field.Key] = node;
         }
 
         return into;
@@ -223,12 +281,18 @@ public sealed record ObjectForm<T>(ImmutableArray<IField<T>> Fields, Func<FieldV
     /// <param name="first">Fields in front of its own, with their schema; all of them must be there.</param>
     public JsonObject Schema(params (string Key, JsonObject Schema)[] first)
     {
-        var properties = new JsonObject([.. first.Select(f => KeyValuePair.Create(f.Key, (JsonNode?)f.Schema)), .. Fields.Select(f => KeyValuePair.Create(f.Key, (JsonNode?)f.Schema()))]);
+        var properties = new JsonObject([
+            .. first.Select(f => KeyValuePair.Create(f.Key, (JsonNode?)f.Schema)),
+            .. Fields.Select(f => KeyValuePair.Create(f.Key, (JsonNode?)f.Schema())),
+        ]);
         return new JsonObject
         {
             ["type"] = "object",
             ["additionalProperties"] = false,
-            ["required"] = new JsonArray([.. first.Select(f => (JsonNode)f.Key), .. Fields.Where(f => f.IsRequired).Select(f => (JsonNode)f.Key)]),
+            ["required"] = new JsonArray([
+                .. first.Select(f => (JsonNode)f.Key),
+                .. Fields.Where(f => f.IsRequired).Select(f => (JsonNode)f.Key),
+            ]),
             ["properties"] = properties,
         };
     }
@@ -246,8 +310,14 @@ public sealed record ObjectForm<T>(ImmutableArray<IField<T>> Fields, Func<FieldV
 /// <param name="Fields">Its fields, name and words, for the document.</param>
 /// <param name="About">What it is, for the document.</param>
 public sealed record Sort<TBase>(
-    string Key, Func<TBase, bool> Is, Func<DataPart, TBase> Read, Func<TBase, JsonObject> Write, Func<string, JsonObject> Schema,
-    ImmutableArray<(string Key, string Words, bool Required)> Fields, string About);
+    string Key,
+    Func<TBase, bool> Is,
+    Func<DataPart, TBase> Read,
+    Func<TBase, JsonObject> Write,
+    Func<string, JsonObject> Schema,
+    ImmutableArray<(string Key, string Words, bool Required)> Fields,
+    string About
+);
 
 /// <summary>Makes sorts.</summary>
 public static class Sorts
@@ -259,11 +329,16 @@ public static class Sorts
     /// <param name="about">What it is.</param>
     /// <param name="also">A further condition for an object to be of this sort; null for its type alone.</param>
     public static Sort<TBase> Of<TBase, T>(string key, string telling, ObjectForm<T> form, string about, Func<T, bool>? also = null)
-        where T : TBase => new(
-            key, v => v is T t && (also?.Invoke(t) ?? true), p => form.Read(p),
+        where T : TBase =>
+        new(
+            key,
+            v => v is T t && (also?.Invoke(t) ?? true),
+            p => form.Read(p),
             v => form.Write((T)v!, new JsonObject { [telling] = key }),
             name => form.Schema((name, new JsonObject { ["const"] = key })),
-            [.. form.Fields.Select(f => (f.Key, f.Words, f.IsRequired))], about);
+            [.. form.Fields.Select(f => (f.Key, f.Words, f.IsRequired))],
+            about
+        );
 }
 
 /// <summary>The form of an object of several sorts.</summary>
@@ -284,7 +359,9 @@ public sealed record UnionForm<TBase>(string Telling, ImmutableArray<Sort<TBase>
     /// <summary>Writes an object.</summary>
     /// <exception cref="ArgumentException">It is of no known sort.</exception>
     public JsonObject Write(TBase value) =>
-        (Sorts.FirstOrDefault(s => s.Is(value)) ?? throw new ArgumentException($"No form for {value?.GetType().Name}.", nameof(value))).Write(value);
+        (
+            Sorts.FirstOrDefault(s => s.Is(value)) ?? throw new ArgumentException($"No form for {value?.GetType().Name}.", nameof(value))
+        ).Write(value);
 
     /// <summary>Its JSON Schema.</summary>
     public JsonObject Schema() => new() { ["oneOf"] = new JsonArray([.. Sorts.Select(s => (JsonNode)s.Schema(Telling))]) };

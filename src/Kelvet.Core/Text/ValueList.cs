@@ -24,7 +24,8 @@ public sealed class ValueList<T>(IEnumerable<T> items) : IReadOnlyList<T>, IEqua
     public override int GetHashCode()
     {
         var hash = default(HashCode);
-        foreach (var item in _items) hash.Add(item);
+        foreach (var item in _items)
+            hash.Add(item);
         return hash.ToHashCode();
     }
 

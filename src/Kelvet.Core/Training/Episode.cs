@@ -12,10 +12,13 @@ public enum Verdict
 {
     /// <summary>The machine runs, no fault that matters is left in it, and nothing good was replaced.</summary>
     Right,
+
     /// <summary>The job was closed with a fault that matters still there.</summary>
     Missed,
+
     /// <summary>A good part was condemned.</summary>
     WrongPart,
+
     /// <summary>Time or ideas ran out.</summary>
     GivenUp,
 }
@@ -78,11 +81,16 @@ public sealed class Episode
         for (var step = 0; step < MostSteps && _minutes < MostMinutes; step++)
         {
             var decision = Planner.Decide(_diagnosis, _school, _preferences);
-            if (decision.Step is { Check: { } check } look) Look(check, look);
-            else if (decision.Step is { } next) Start(next.Changes, next.Minutes.Value);
-            else if (decision.Phase == Phase.Reproduce) Start([], 1);
-            else if (decision.Missing is { } missing) Get(missing);
-            else return End(closed: decision.Phase == Phase.Done);
+            if (decision.Step is { Check: { } check } look)
+                Look(check, look);
+            else if (decision.Step is { } next)
+                Start(next.Changes, next.Minutes.Value);
+            else if (decision.Phase == Phase.Reproduce)
+                Start([], 1);
+            else if (decision.Missing is { } missing)
+                Get(missing);
+            else
+                return End(closed: decision.Phase == Phase.Done);
         }
 
         return End(closed: false);
@@ -99,7 +107,9 @@ public sealed class Episode
     private void Look(Check check, Candidate candidate)
     {
         _minutes += candidate.Minutes.Value;
-        _diagnosis = _diagnosis.After(new FindingEntry(NextId(), check.Id, candidate.Checked!.Id, _world.Look(check, candidate.Checked.Id, candidate.After, _random)));
+        _diagnosis = _diagnosis.After(
+            new FindingEntry(NextId(), check.Id, candidate.Checked!.Id, _world.Look(check, candidate.Checked.Id, candidate.After, _random))
+        );
     }
 
     private void Start(ImmutableArray<Change> changes, double minutes)
@@ -108,7 +118,8 @@ public sealed class Episode
         var after = _diagnosis.Job.Now.After(changes);
         foreach (var f in _world.Hidden.Where(f => _world.Faults[f].Mode.Harms.Count > 0 && _world.Faults[f].Engaged(after) > 0))
         {
-            foreach (var id in after.Now.At.Values.Where(id => id != _world.Faults[f].Unit.Id && after.Parts[id].Origin == Origin.Shelf)) _atRisk.Add(id);
+            foreach (var id in after.Now.At.Values.Where(id => id != _world.Faults[f].Unit.Id && after.Parts[id].Origin == Origin.Shelf))
+                _atRisk.Add(id);
         }
 
         var (seen, stall) = _world.Start(after, _random);
@@ -128,9 +139,11 @@ public sealed class Episode
         UnitId[] condemned = closed
             ? [.. job.Intake.Received.At.Values.Where(id => !job.Now.Now.Has(id))]
             : [.. _diagnosis.Suspects.Where(s => s.Standing == Standing.Condemned).Select(s => s.Unit.Id)];
-        var verdict = condemned.Any(id => !guilty.Contains(id)) ? Verdict.WrongPart
+        var verdict =
+            condemned.Any(id => !guilty.Contains(id)) ? Verdict.WrongPart
             : !closed ? Verdict.GivenUp
-            : _world.Hidden.Any(f => _world.Matters(f, job.Now)) ? Verdict.Missed : Verdict.Right;
+            : _world.Hidden.Any(f => _world.Matters(f, job.Now)) ? Verdict.Missed
+            : Verdict.Right;
         return new WorkedJob(new JobResult(verdict, _minutes, job.Trials.Length, _atRisk.Count, [.. condemned]), _diagnosis, _world);
     }
 }

@@ -8,7 +8,17 @@ namespace Kelvet.Core.Training;
 
 /// <summary>How a school did over many jobs.</summary>
 public sealed record SchoolResult(
-    string School, int Jobs, int Right, int Missed, int WrongPart, int GivenUp, double MeanMinutes, double MedianMinutes, double MeanTrials, double SparesAtRisk)
+    string School,
+    int Jobs,
+    int Right,
+    int Missed,
+    int WrongPart,
+    int GivenUp,
+    double MeanMinutes,
+    double MedianMinutes,
+    double MeanTrials,
+    double SparesAtRisk
+)
 {
     /// <summary>Share of right verdicts, 0 to 1.</summary>
     public double RightShare => (double)Right / Jobs;
@@ -17,8 +27,17 @@ public sealed record SchoolResult(
     {
         var minutes = outcomes.Select(o => o.Minutes).Order().ToArray();
         return new SchoolResult(
-            school, outcomes.Count, Count(Verdict.Right), Count(Verdict.Missed), Count(Verdict.WrongPart), Count(Verdict.GivenUp),
-            minutes.Average(), minutes[minutes.Length / 2], outcomes.Average(o => o.Trials), outcomes.Average(o => o.SparesAtRisk));
+            school,
+            outcomes.Count,
+            Count(Verdict.Right),
+            Count(Verdict.Missed),
+            Count(Verdict.WrongPart),
+            Count(Verdict.GivenUp),
+            minutes.Average(),
+            minutes[minutes.Length / 2],
+            outcomes.Average(o => o.Trials),
+            outcomes.Average(o => o.SparesAtRisk)
+        );
 
         int Count(Verdict verdict) => outcomes.Count(o => o.Verdict == verdict);
     }
@@ -39,10 +58,16 @@ public static class Simulation
         var job = Machine(random);
         var (world, reported) = World.Draw(job, World.Perturbed(atlas, mismatch, random), random);
         job = BenchJob.Open(job.Intake with { Reported = reported });
-        return [.. schools.Select((school, s) => Episode.Work(job, world, atlas, school, Preferences.Usual, new Random(Mixed(seed, index, s + 1))))];
+        return
+        [
+            .. schools.Select(
+                (school, s) => Episode.Work(job, world, atlas, school, Preferences.Usual, new Random(Mixed(seed, index, s + 1)))
+            ),
+        ];
     }
 
-    /// <summary>A machine as it comes in: with or without a card, graphics in the CPU, an extension; one, two or four sticks; spares.</summary>
+    /// <summary>A machine as it comes in: with or without a card, graphics in the CPU, an extension; one, two or four sticks;
+    /// spares.</summary>
     public static BenchJob Machine(Random random)
     {
         bool Chance(double p) => random.NextDouble() < p;
@@ -51,37 +76,63 @@ public static class Simulation
         var cpuGraphics = Chance(0.65);
         var card = !cpuGraphics || Chance(0.35);
         var board = new Motherboard(
-            new UnitId("board"), "board", Origin.Customer, [new("A1", "A"), new("A2", "A"), new("B1", "B"), new("B2", "B")],
-            [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)], ["1", "2"])
-        { TellsPost = Chance(0.5) };
+            new UnitId("board"),
+            "board",
+            Origin.Customer,
+            [new("A1", "A"), new("A2", "A"), new("B1", "B"), new("B2", "B")],
+            [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)],
+            ["1", "2"]
+        )
+        {
+            TellsPost = Chance(0.5),
+        };
         Put(board, Place.Board);
         Put(new Cpu(new UnitId("cpu"), "CPU", Origin.Customer, cpuGraphics), Place.Cpu);
         Plain("supply", UnitKind.Supply, Place.Supply);
-        if (Chance(0.3)) Plain("extension", UnitKind.PowerExtension, Place.Extension);
+        if (Chance(0.3))
+            Plain("extension", UnitKind.PowerExtension, Place.Extension);
         Plain("switch", UnitKind.CaseSwitch, Place.Switch);
         Plain("cooler", UnitKind.Cooler, Place.Cooler);
         Plain("cable", UnitKind.VideoCable, Place.Cable);
         Plain("monitor", UnitKind.Monitor, Place.Monitor);
         Plain("drive", UnitKind.Storage, Place.Storage("1"));
-        if (Chance(0.5)) Plain("keyboard", UnitKind.Peripheral, Place.Peripheral("1"));
-        string[] slots = random.Next(4) switch { 0 => ["A2"], 1 => ["A1", "A2", "B1", "B2"], _ => ["A2", "B2"] };
-        for (var i = 0; i < slots.Length; i++) Put(new MemoryStick(new UnitId($"stick-{i + 1}"), $"stick {i + 1}", Origin.Customer), Place.Memory(slots[i]));
-        if (card) Put(Card("card", Origin.Customer, true), Place.Card("1"));
+        if (Chance(0.5))
+            Plain("keyboard", UnitKind.Peripheral, Place.Peripheral("1"));
+        string[] slots = random.Next(4) switch
+        {
+            0 => ["A2"],
+            1 => ["A1", "A2", "B1", "B2"],
+            _ => ["A2", "B2"],
+        };
+        for (var i = 0; i < slots.Length; i++)
+            Put(new MemoryStick(new UnitId($"stick-{i + 1}"), $"stick {i + 1}", Origin.Customer), Place.Memory(slots[i]));
+        if (card)
+            Put(Card("card", Origin.Customer, true), Place.Card("1"));
         Spare(1, Unit.Plain(new UnitId("spare-supply"), UnitKind.Supply, "spare supply", Origin.Shelf));
         Spare(1, new MemoryStick(new UnitId("spare-stick"), "spare stick", Origin.Shelf));
         Spare(0.9, Card("spare-card", Origin.Shelf, false));
         Spare(0.8, Unit.Plain(new UnitId("spare-cable"), UnitKind.VideoCable, "spare cable", Origin.Shelf));
         Spare(0.8, Unit.Plain(new UnitId("spare-monitor"), UnitKind.Monitor, "spare monitor", Origin.Shelf));
         Spare(0.7, new Cpu(new UnitId("spare-cpu"), "spare CPU", Origin.Shelf, true));
-        Spare(0.4, new Motherboard(new UnitId("spare-board"), "spare board", Origin.Shelf, board.Slots, board.Outputs, board.CardSlots) { TellsPost = true });
+        Spare(
+            0.4,
+            new Motherboard(new UnitId("spare-board"), "spare board", Origin.Shelf, board.Slots, board.Outputs, board.CardSlots)
+            {
+                TellsPost = true,
+            }
+        );
         string[] contexts = ["new-build", "died-in-use", "power-event", "after-upgrade", "after-transport", "long-unused", "old", "smell"];
-        return BenchJob.Open(new Intake
-        {
-            Title = "Simulated machine",
-            Parts = Parts.Of(units),
-            Received = received.WithStart(StartMethod.CaseSwitch).WithDisplay(card ? new OutputRef(Place.Card("1"), "DP 1") : new OutputRef(Place.Board, "HDMI")),
-            Contexts = Chance(0.7) ? [contexts[random.Next(contexts.Length)]] : [],
-        });
+        return BenchJob.Open(
+            new Intake
+            {
+                Title = "Simulated machine",
+                Parts = Parts.Of(units),
+                Received = received
+                    .WithStart(StartMethod.CaseSwitch)
+                    .WithDisplay(card ? new OutputRef(Place.Card("1"), "DP 1") : new OutputRef(Place.Board, "HDMI")),
+                Contexts = Chance(0.7) ? [contexts[random.Next(contexts.Length)]] : [],
+            }
+        );
 
         static GraphicsCard Card(string id, Origin origin, bool aux) =>
             new(new UnitId(id), id, origin, [new("DP 1", VideoSignal.Digital), new("HDMI", VideoSignal.Digital)], aux);
@@ -96,7 +147,8 @@ public static class Simulation
 
         void Spare(double chance, Unit unit)
         {
-            if (Chance(chance)) units.Add(unit);
+            if (Chance(chance))
+                units.Add(unit);
         }
     }
 
@@ -106,7 +158,8 @@ public static class Simulation
         var mixed = 2166136261u;
         foreach (var part in parts)
         {
-            for (var shift = 0; shift < 32; shift += 8) mixed = (mixed ^ (byte)(part >> shift)) * 16777619u;
+            for (var shift = 0; shift < 32; shift += 8)
+                mixed = (mixed ^ (byte)(part >> shift)) * 16777619u;
         }
 
         return (int)(mixed & 0x7fffffff);

@@ -23,7 +23,8 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
     private double Engaged(int fault, Situation situation)
     {
         var engaged = Faults[fault].Engaged(situation);
-        if (engaged == 0 || !Faults[fault].DealtWith(situation)) return engaged;
+        if (engaged == 0 || !Faults[fault].DealtWith(situation))
+            return engaged;
         return Luck(fault) < engaged ? 1 : 0;
     }
 
@@ -39,23 +40,29 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
     {
         var ceiling = Ceiling.Of(situation);
         var top = ceiling.Stage;
-        if (ceiling.Beyond > 0 && random.NextDouble() < ceiling.Beyond) top = BootStage.Stable;
+        if (ceiling.Beyond > 0 && random.NextDouble() < ceiling.Beyond)
+            top = BootStage.Stable;
         StallDomain? stall = null;
         foreach (var f in Hidden)
         {
-            if (random.NextDouble() >= Engaged(f, situation)) continue;
+            if (random.NextDouble() >= Engaged(f, situation))
+                continue;
             var stop = Draw(Faults[f].Mode.Stops, random);
-            if (stop < 0 || (BootStage)stop >= top) continue;
+            if (stop < 0 || (BootStage)stop >= top)
+                continue;
             top = (BootStage)stop;
             stall = (StallDomain)Math.Max(0, Draw(Faults[f].Mode.Stall, random));
         }
 
-        if (random.NextDouble() < Atlas.Slip) top = (BootStage)random.Next(BootStages.Count);
+        if (random.NextDouble() < Atlas.Slip)
+            top = (BootStage)random.Next(BootStages.Count);
         var tells = situation.Board?.TellsPost == true;
-        var seen = top >= BootStage.Picture ? StageRange.AtLeast(BootStage.Picture)
+        var seen =
+            top >= BootStage.Picture ? StageRange.AtLeast(BootStage.Picture)
             : !tells && top >= BootStage.RunsNoPost ? new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture)
             : StageRange.At(top);
-        if (!tells || stall is null || seen.ShowsPicture) return (seen, null);
+        if (!tells || stall is null || seen.ShowsPicture)
+            return (seen, null);
         var shown = random.NextDouble() < 0.85 ? stall.Value : (StallDomain)random.Next(Enum.GetValues<StallDomain>().Length);
         return (seen, StallSignal.At(shown));
     }
@@ -81,11 +88,14 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
         while (true)
         {
             ImmutableArray<int> hidden = [.. Enumerable.Range(0, faults.Length).Where(f => random.NextDouble() < faults[f].Prior)];
-            if (hidden.Length is 0 or > 3) continue;
+            if (hidden.Length is 0 or > 3)
+                continue;
             var world = new World(faults, hidden, atlas);
-            if (!hidden.Any(f => world.Matters(f, job.Now))) continue;
+            if (!hidden.Any(f => world.Matters(f, job.Now)))
+                continue;
             var seen = world.Start(job.Now, random).Seen;
-            if (!seen.ShowsPicture) return (world, seen);
+            if (!seen.ShowsPicture)
+                return (world, seen);
         }
     }
 
@@ -95,7 +105,8 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
     /// </summary>
     public static Atlas Perturbed(Atlas atlas, double most, Random random)
     {
-        if (most <= 1) return atlas;
+        if (most <= 1)
+            return atlas;
         double Factor() => Math.Exp(((2 * random.NextDouble()) - 1) * Math.Log(most));
         return atlas with
         {
@@ -107,9 +118,17 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
                     var through = (1 - m.Stops.Sum()) * Factor();
                     var total = stops.Sum() + Math.Max(0, through);
                     return new FaultMode(
-                        m.Id, m.On, m.Name, Math.Min(5, m.Odds * Factor()), m.Where,
+                        m.Id,
+                        m.On,
+                        m.Name,
+                        Math.Min(5, m.Odds * Factor()),
+                        m.Where,
                         [.. m.Bites.Select(b => b with { With = b.With >= 0.999 ? 1 : Math.Clamp(b.With * Factor(), 0, 1) })],
-                        [.. stops.Select(s => s / total)], m.Stall, m.Cure, m.Harms);
+                        [.. stops.Select(s => s / total)],
+                        m.Stall,
+                        m.Cure,
+                        m.Harms
+                    );
                 }),
             ],
         };
@@ -121,7 +140,8 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
         for (var i = 0; i < chances.Length; i++)
         {
             left -= chances[i];
-            if (left < 0) return i;
+            if (left < 0)
+                return i;
         }
 
         return -1;

@@ -9,23 +9,28 @@ public static class AdviceWords
     private const string Together = "It tells most for its minutes.";
 
     /// <summary>What is done, in the trade's words.</summary>
-    public static string Words(this Candidate step) => step switch
-    {
-        { Check: { } check } => $"{check.Name}: {step.Checked!.Name}",
-        { Changes.Length: 0 } => "start it again, nothing changed",
-        _ => step.Changes.Words(step.After.Parts),
-    };
+    public static string Words(this Candidate step) =>
+        step switch
+        {
+            { Check: { } check } => $"{check.Name}: {step.Checked!.Name}",
+            { Changes.Length: 0 } => "start it again, nothing changed",
+            _ => step.Changes.Words(step.After.Parts),
+        };
 
     /// <summary>An outcome in words.</summary>
-    public static string Words(this Outcome outcome) => outcome.Seen is { } seen ? seen.Words() : outcome.Found ? outcome.Check!.Found : "nothing found";
+    public static string Words(this Outcome outcome) =>
+        outcome.Seen is { } seen ? seen.Words()
+        : outcome.Found ? outcome.Check!.Found
+        : "nothing found";
 
     /// <summary>Why a step is not worth taking; empty when it is.</summary>
-    public static string WhyNotWords(this Assessment step) => step.WhyNot switch
-    {
-        WhyNot.WorthIt => "",
-        WhyNot.NoPictureWhatever => $"It can give no picture whatever is wrong: {step.Ceiling.Words()}.",
-        _ => "Whatever it shows, the suspects stay as they are.",
-    };
+    public static string WhyNotWords(this Assessment step) =>
+        step.WhyNot switch
+        {
+            WhyNot.WorthIt => "",
+            WhyNot.NoPictureWhatever => $"It can give no picture whatever is wrong: {step.Ceiling.Words()}.",
+            _ => "Whatever it shows, the suspects stay as they are.",
+        };
 
     /// <summary>The advice in one sentence.</summary>
     public static string Words(this Advice advice)
@@ -34,20 +39,27 @@ public static class AdviceWords
         var step = d.Step?.Words() ?? "";
         return d.Kind switch
         {
-            AdviceKind.LookThenStart => "Look it over with the power off: every plug, stick and card. Then start it as it came in and record how far it gets.",
-            AdviceKind.MakeSafe => d.Missing is { } missing ? $"{d.Block!.Value.Words()} Get {missing.Name}." : step.Length > 0 ? $"Before any power: {step}." : d.Block!.Value.Words(),
+            AdviceKind.LookThenStart =>
+                "Look it over with the power off: every plug, stick and card. Then start it as it came in and record how far it gets.",
+            AdviceKind.MakeSafe => d.Missing is { } missing ? $"{d.Block!.Value.Words()} Get {missing.Name}."
+            : step.Length > 0 ? $"Before any power: {step}."
+            : d.Block!.Value.Words(),
             AdviceKind.CompleteProof or AdviceKind.PutBackToProve => $"Prove it: {step}.",
             AdviceKind.AwaitFailure or AdviceKind.StartOnceMore => "Start it again.",
             AdviceKind.LeaveOut => $"Leave out {d.About!.Name}.",
             AdviceKind.FlashWhileItRuns => $"Flash it while it runs: {step}.",
-            AdviceKind.ReplaceCondemned when d.StandIn is { } standIn => $"{d.About!.Name} is condemned, proved both ways. Put {standIn.Name} in its place.",
-            AdviceKind.ReplaceCondemned => $"{d.About!.Name} is condemned, proved both ways. Replace it, put everything back, prove that it runs.",
-            AdviceKind.GetReplacement => $"{d.About!.Name} is at {Percent.Words(d.Probability)}, and nothing at hand can take its place: get {d.Missing!.Name}.",
+            AdviceKind.ReplaceCondemned when d.StandIn is { } standIn =>
+                $"{d.About!.Name} is condemned, proved both ways. Put {standIn.Name} in its place.",
+            AdviceKind.ReplaceCondemned =>
+                $"{d.About!.Name} is condemned, proved both ways. Replace it, put everything back, prove that it runs.",
+            AdviceKind.GetReplacement =>
+                $"{d.About!.Name} is at {Percent.Words(d.Probability)}, and nothing at hand can take its place: get {d.Missing!.Name}.",
             AdviceKind.GetSticks => $"None of the customer's sticks can stay, and there is no other: get {d.Missing!.Name}.",
             AdviceKind.TryTogether => $"Put it together without what is proved, and start it: {step}.",
             AdviceKind.PutRestBack => $"Put the rest back and start it: {step}.",
             AdviceKind.MisSeen => "Start it again, and watch closely.",
-            AdviceKind.Done => $"It runs, everything in place; the chance that something is left is {Percent.Words(d.Probability)}. Close the job.",
+            AdviceKind.Done =>
+                $"It runs, everything in place; the chance that something is left is {Percent.Words(d.Probability)}. Close the job.",
             AdviceKind.PartTellsMore => $"{Capital(d.Missing!.Name)} would tell more than anything at hand: {d.WithAPart!.Words()}.",
             AdviceKind.OnlyAPartTells => $"Nothing at hand tells more. {Capital(d.Missing!.Name)} would: {d.WithAPart!.Words()}.",
             AdviceKind.NothingTells => "Nothing that can be tried here tells more.",
@@ -66,55 +78,75 @@ public static class AdviceWords
             AdviceKind.TellsMost => advice.Next is { } next ? Reason(next) : "",
             AdviceKind.NextOfSchool => advice.Next is { } next ? $"Next in the order of \"{advice.School.Name}\". {Reason(next)}" : "",
             AdviceKind.CompleteProof or AdviceKind.PutBackToProve =>
-                $"{d.About!.Name} is at {Percent.Words(d.Probability)}, but the proof runs one way only. If the machine fails again with it back and nothing else changed, that is proof.",
+                $"{d.About!.Name} is at {Percent.Words(d.Probability)}, but the proof runs one way only. If the machine "
+                    + $"fails again with it back and nothing else changed, that is proof.",
             AdviceKind.AwaitFailure => $"{d.About!.Name} is back and should fail again; it may do so only now and then.",
-            AdviceKind.SwapToProve => $"{d.About!.Name} is at {Percent.Words(d.Probability)}. If the machine starts without it, half the proof is there.",
+            AdviceKind.SwapToProve =>
+                $"{d.About!.Name} is at {Percent.Words(d.Probability)}. If the machine starts without it, half the proof is there.",
             AdviceKind.Mend => $"{d.About!.Name} is at {Percent.Words(d.Probability)}, and this is what most likely cures it.",
             AdviceKind.FlashWhileItRuns => $"{d.About!.Name} is not broken: {d.Fault!.Words()}.",
             AdviceKind.ReplaceCondemned when d.StandIn is not null => "Then everything goes back as it was received and is proved to run.",
             AdviceKind.TryTogether => "What keeps it from starting is known and stays out.",
-            AdviceKind.PutRestBack => "What was found is dealt with; the rest goes back as it was received, and the whole machine is tried.",
-            AdviceKind.StartOnceMore => $"It runs as received; one more clean start brings what may be left under {Percent.Words(d.Probability)}.",
+            AdviceKind.PutRestBack =>
+                "What was found is dealt with; the rest goes back as it was received, and the whole machine is tried.",
+            AdviceKind.StartOnceMore =>
+                $"It runs as received; one more clean start brings what may be left under {Percent.Words(d.Probability)}.",
             AdviceKind.MisSeen => "The last start failed, and nothing left explains it: it may have been mis-seen.",
             _ => "",
         };
     }
 
     /// <summary>What keeps a machine from being powered, and what has to be recorded first.</summary>
-    public static string Words(this PowerBlock block) => block switch
-    {
-        PowerBlock.NoCooler => "A CPU is not run without a cooler, not even for a second. Fit the cooler first.",
-        PowerBlock.SupplyTripped => "This supply tripped a breaker: it is not powered again. Swap it for a known-good one, and have the outlet checked by an electrician.",
-        PowerBlock.SupplyBurnt => "It smelled burnt: this supply is not powered again. Swap it for a known-good one first.",
-        PowerBlock.LookOverBoard => "It smelled burnt: look the board over for burn marks and swollen capacitors, and record that, before anything is powered.",
-        PowerBlock.LookForDamp => "Liquid got in: do not power it. Battery out, dry it, take the board out, look for damp and residue, and record that look first.",
-        PowerBlock.StillDamp => "It was still damp or had residue at the last look: clean and dry it, and record another look before it is powered.",
-        _ => block.ToString(),
-    };
+    public static string Words(this PowerBlock block) =>
+        block switch
+        {
+            PowerBlock.NoCooler => "A CPU is not run without a cooler, not even for a second. Fit the cooler first.",
+            PowerBlock.SupplyTripped =>
+                "This supply tripped a breaker: it is not powered again. Swap it for a known-good one, and have the outlet "
+                    + "checked by an electrician.",
+            PowerBlock.SupplyBurnt => "It smelled burnt: this supply is not powered again. Swap it for a known-good one first.",
+            PowerBlock.LookOverBoard =>
+                "It smelled burnt: look the board over for burn marks and swollen capacitors, and record that, before anything is powered.",
+            PowerBlock.LookForDamp =>
+                "Liquid got in: do not power it. Battery out, dry it, take the board out, look for damp and residue, and "
+                    + "record that look first.",
+            PowerBlock.StillDamp =>
+                "It was still damp or had residue at the last look: clean and dry it, and record another look before it is powered.",
+            _ => block.ToString(),
+        };
 
     /// <summary>Why the gate refuses, and what to do.</summary>
-    public static string Words(this GateAnswer answer) => answer.Why switch
-    {
-        GateRefusal.Blocked => answer.Block!.Value.Words(),
-        GateRefusal.TakePowerOffFirst => "Hands go in first: take the power off, then drain.",
-        GateRefusal.StillDraining => "It is still draining. Wait for the countdown.",
-        GateRefusal.AlreadyRecorded => "How this start went is recorded already. Start it again first, then say how far it got.",
-        GateRefusal.PowerIsOff => "The power is off. Put it on, then say how far it got.",
-        GateRefusal.PowerNotRecorded => "Whether it is on is not recorded. Say that the power is on, then how far it got.",
-        GateRefusal.NothingToStartAgain => "The power is off: there is nothing to start again. Put the power on.",
-        _ => answer.Why.ToString(),
-    };
+    public static string Words(this GateAnswer answer) =>
+        answer.Why switch
+        {
+            GateRefusal.Blocked => answer.Block!.Value.Words(),
+            GateRefusal.TakePowerOffFirst => "Hands go in first: take the power off, then drain.",
+            GateRefusal.StillDraining => "It is still draining. Wait for the countdown.",
+            GateRefusal.AlreadyRecorded => "How this start went is recorded already. Start it again first, then say how far it got.",
+            GateRefusal.PowerIsOff => "The power is off. Put it on, then say how far it got.",
+            GateRefusal.PowerNotRecorded => "Whether it is on is not recorded. Say that the power is on, then how far it got.",
+            GateRefusal.NothingToStartAgain => "The power is off: there is nothing to start again. Put the power on.",
+            _ => answer.Why.ToString(),
+        };
 
     private static string Reason(Assessment a)
     {
-        if (a.Outcomes.Length < 2 || a.Outcomes.Any(o => o.Meaning.Length == 0)) return Together;
+        if (a.Outcomes.Length < 2 || a.Outcomes.Any(o => o.Meaning.Length == 0))
+            return Together;
         // What stands the same either way is not what the step is taken for.
-        var told = a.Outcomes[0].Meaning.Zip(a.Outcomes[1].Meaning).SkipWhile(m => m.First.Unit.Id == m.Second.Unit.Id && Percent.Words(m.First.Probability) == Percent.Words(m.Second.Probability)).ToArray();
-        if (told.Length == 0) return Together;
+        var told = a.Outcomes[0]
+            .Meaning.Zip(a.Outcomes[1].Meaning)
+            .SkipWhile(m =>
+                m.First.Unit.Id == m.Second.Unit.Id && Percent.Words(m.First.Probability) == Percent.Words(m.Second.Probability)
+            )
+            .ToArray();
+        if (told.Length == 0)
+            return Together;
         var (first, second) = told[0];
         return first.Unit.Id != second.Unit.Id
             ? $"It tells {first.Unit.Name} from {second.Unit.Name}."
-            : $"It strengthens or weakens the case against {first.Unit.Name}: {Percent.Words(first.Probability)} or {Percent.Words(second.Probability)}.";
+            : $"It strengthens or weakens the case against {first.Unit.Name}: {Percent.Words(first.Probability)} or "
+                + $"{Percent.Words(second.Probability)}.";
     }
 
     private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];

@@ -29,12 +29,25 @@ public sealed record CaseRecord(ImmutableArray<NamedPart> Named, string Left, st
     /// <param name="found">The parts that were found at fault; null while the job is open, for those that stand out.</param>
     public static CaseRecord Of(BenchDiagnosis diagnosis, IReadOnlyCollection<UnitId>? found = null)
     {
-        var named = diagnosis.Suspects.Where(s => found?.Contains(s.Unit.Id) ?? s.Standing is Standing.Condemned or Standing.ProofOneWay or Standing.Suspect);
+        var named = diagnosis.Suspects.Where(s =>
+            found?.Contains(s.Unit.Id) ?? s.Standing is Standing.Condemned or Standing.ProofOneWay or Standing.Suspect
+        );
         var outlook = Outlook.Of(diagnosis);
         return new CaseRecord(
-            [.. named.Select(s => new NamedPart(s.Unit.Id.Value, s.Unit.Name, s.Unit.Serial, s.Leading.Fault.Words(), s.Standing, Percent.Words(s.Probability), s.Proof.Story()))],
+            [
+                .. named.Select(s => new NamedPart(
+                    s.Unit.Id.Value,
+                    s.Unit.Name,
+                    s.Unit.Serial,
+                    s.Leading.Fault.Words(),
+                    s.Standing,
+                    Percent.Words(s.Probability),
+                    s.Proof.Story()
+                )),
+            ],
             diagnosis.Job.Trials.Length == 0 ? "" : Percent.Words(outlook.Left),
-            outlook.Intermittence is { } i ? i.Words() : "");
+            outlook.Intermittence is { } i ? i.Words() : ""
+        );
     }
 }
 
@@ -43,5 +56,6 @@ public static class IntermittenceWords
 {
     /// <summary>How often it failed, how many clean starts it takes, and how many there are.</summary>
     public static string Words(this Intermittence i) =>
-        $"It came and went: {i.Failed} of {i.Starts} starts of the same machine failed. After the repair it takes {i.Needed} clean starts in a row to be 95\u00a0% sure of it; {i.Clean} {(i.Clean == 1 ? "is" : "are")} in the log.";
+        $"It came and went: {i.Failed} of {i.Starts} starts of the same machine failed. After the repair it takes {i.Needed} "
+        + $"clean starts in a row to be 95\u00a0% sure of it; {i.Clean} {(i.Clean == 1 ? "is" : "are")} in the log.";
 }

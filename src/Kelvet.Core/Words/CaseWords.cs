@@ -6,11 +6,12 @@ namespace Kelvet.Core.Words;
 public static class CaseWords
 {
     /// <summary>A standing in words.</summary>
-    public static string Words(this Standing standing) => standing switch
-    {
-        Standing.ProofOneWay => "proof one-way",
-        _ => standing.ToString().ToLowerInvariant(),
-    };
+    public static string Words(this Standing standing) =>
+        standing switch
+        {
+            Standing.ProofOneWay => "proof one-way",
+            _ => standing.ToString().ToLowerInvariant(),
+        };
 
     /// <summary>The weight of a piece of evidence in words.</summary>
     public static string Words(this Weight weight) => InWords(weight.LogRatio);
@@ -22,7 +23,8 @@ public static class CaseWords
     public static string InWords(double logRatio)
     {
         var twice = 2 * Math.Abs(logRatio);
-        if (twice < 0.2) return "says nothing";
+        if (twice < 0.2)
+            return "says nothing";
         var side = logRatio > 0 ? "against" : "for";
         return twice switch
         {
@@ -35,19 +37,33 @@ public static class CaseWords
 
     /// <summary>A contradiction in words.</summary>
     public static string Words(this Contradiction contradiction) =>
-        $"No set of three faults explains line {string.Join(", ", contradiction.Lines)} better than a slip does: look there for something mis-seen, or for a fault that is not in the atlas.";
+        $"No set of three faults explains line {string.Join(", ", contradiction.Lines)} better than a slip does: look there "
+        + $"for something mis-seen, or for a fault that is not in the atlas.";
 
     /// <summary>What the log proves about a unit, in the order in which it happened; empty when nothing is proved.</summary>
     public static string Story(this Proof proof)
     {
         var events = proof.Events;
-        if (events.Length == 0) return proof.Elsewhere > 0 ? $"In another, known-good machine it failed as well (line {proof.Elsewhere})." : "";
-        var told = events.Select((e, i) =>
-        {
-            var before = events.Take(i).Any(b => b.With == e.With);
-            var state = proof.Repaired is not null ? e.With ? "before it was mended" : "after it was mended" : e.With ? before ? "with it back" : "with it" : before ? "without it again" : "without it";
-            return $"{state} the machine {(e.With ? "failed" : "passed")} (line {e.Trial.Number}: {e.Trial.Seen.Words()})";
-        });
+        if (events.Length == 0)
+            return proof.Elsewhere > 0 ? $"In another, known-good machine it failed as well (line {proof.Elsewhere})." : "";
+        var told = events.Select(
+            (e, i) =>
+            {
+                var before = events.Take(i).Any(b => b.With == e.With);
+                var state = proof.Repaired is not null
+                    ? e.With
+                        ? "before it was mended"
+                        : "after it was mended"
+                    : e.With
+                        ? before
+                            ? "with it back"
+                            : "with it"
+                        : before
+                            ? "without it again"
+                            : "without it";
+                return $"{state} the machine {(e.With ? "failed" : "passed")} (line {e.Trial.Number}: {e.Trial.Seen.Words()})";
+            }
+        );
         var story = string.Join("; ", told);
         var elsewhere = proof.Elsewhere > 0 ? $" In another, known-good machine it failed as well (line {proof.Elsewhere})." : "";
         return $"{char.ToUpperInvariant(story[0])}{story[1..]}.{elsewhere}";

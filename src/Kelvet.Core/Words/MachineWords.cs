@@ -6,22 +6,23 @@ namespace Kelvet.Core.Words;
 public static class MachineWords
 {
     /// <summary>What holds a ceiling down, in words.</summary>
-    public static string Words(this CeilingReason reason) => reason switch
-    {
-        CeilingReason.NoSupply => "no power supply is connected",
-        CeilingReason.NoBoard => "no board is on the bench",
-        CeilingReason.NoSwitch => "no case switch is connected to start it",
-        CeilingReason.NoCpu => "no CPU is fitted",
-        CeilingReason.NoMemory => "no memory is fitted",
-        CeilingReason.NoMonitor => "no monitor is connected",
-        CeilingReason.NoCable => "no video cable is connected",
-        CeilingReason.NoOutput => "the monitor is not plugged into an output",
-        CeilingReason.CpuWithoutGraphics => "the monitor is on the board, and this CPU has no graphics to drive it",
-        CeilingReason.BoardBesideCard => "the monitor is on the board beside a fitted card, which usually takes the picture",
-        CeilingReason.CardNotFitted => "the monitor is on a card that is not fitted",
-        CeilingReason.NoDrive => "no drive is connected",
-        _ => reason.ToString(),
-    };
+    public static string Words(this CeilingReason reason) =>
+        reason switch
+        {
+            CeilingReason.NoSupply => "no power supply is connected",
+            CeilingReason.NoBoard => "no board is on the bench",
+            CeilingReason.NoSwitch => "no case switch is connected to start it",
+            CeilingReason.NoCpu => "no CPU is fitted",
+            CeilingReason.NoMemory => "no memory is fitted",
+            CeilingReason.NoMonitor => "no monitor is connected",
+            CeilingReason.NoCable => "no video cable is connected",
+            CeilingReason.NoOutput => "the monitor is not plugged into an output",
+            CeilingReason.CpuWithoutGraphics => "the monitor is on the board, and this CPU has no graphics to drive it",
+            CeilingReason.BoardBesideCard => "the monitor is on the board beside a fitted card, which usually takes the picture",
+            CeilingReason.CardNotFitted => "the monitor is on a card that is not fitted",
+            CeilingReason.NoDrive => "no drive is connected",
+            _ => reason.ToString(),
+        };
 
     /// <summary>All that holds a ceiling down, in words; empty when nothing does.</summary>
     public static string Words(this Ceiling ceiling) => string.Join("; ", ceiling.Reasons.Select(Words));

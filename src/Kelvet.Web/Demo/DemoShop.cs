@@ -27,12 +27,22 @@ public static class DemoShop
         var manifest = YamlPart.Root(Text("demo.yaml"), "demo.yaml");
         await shop.NameAsync(manifest.Get("shop").Text(), manifest.Get("time-zone").Text());
         string[] people = [.. manifest.Get("technicians").Items().Select(t => t.Text())];
-        foreach (var name in people) await shop.AddTechnicianAsync(name);
+        foreach (var name in people)
+            await shop.AddTechnicianAsync(name);
         await shop.AddToShelfAsync(JsonPart.Root(Text("shelf.json")).Items().Select(JobFormat.ReadUnit));
         var signals = services.GetRequiredService<SignalStore>();
-        foreach (var (maker, tables) in manifest.Get("makers").Fields()) await signals.MakerAsync(maker, [.. tables.Items().Select(t => t.Slug())]);
+        foreach (var (maker, tables) in manifest.Get("makers").Fields())
+            await signals.MakerAsync(maker, [.. tables.Items().Select(t => t.Slug())]);
         foreach (var reader in manifest.Get("readers").Items())
-            await signals.AddReaderAsync(new ReaderRow { Name = reader.Get("name").Text(), Kind = ReaderKind.Simulated, Address = reader.Get("scenario").Slug(), JobNumber = reader.Get("job").Whole(1001, 9999) });
+            await signals.AddReaderAsync(
+                new ReaderRow
+                {
+                    Name = reader.Get("name").Text(),
+                    Kind = ReaderKind.Simulated,
+                    Address = reader.Get("scenario").Slug(),
+                    JobNumber = reader.Get("job").Whole(1001, 9999),
+                }
+            );
         services.GetRequiredService<HouseRules>().Changed();
         foreach (var entry in manifest.Get("jobs").Items())
         {
@@ -45,7 +55,13 @@ public static class DemoShop
                 UnitId[] found = [.. entry.Get("found").Items().Select(f => new UnitId(f.Slug()))];
                 var diagnosis = BenchDiagnosis.Of(job, Atlas.Standard);
                 var rules = await services.GetRequiredService<HouseRules>().CurrentAsync();
-                var closing = new Closing(closed.Text(400), found, Experience.Proved(diagnosis, found), JsonSerializer.Serialize(CaseRecord.Of(diagnosis, found)), job.Entries[^1].At.UtcDateTime.AddHours(2));
+                var closing = new Closing(
+                    closed.Text(400),
+                    found,
+                    Experience.Proved(diagnosis, found),
+                    JsonSerializer.Serialize(CaseRecord.Of(diagnosis, found)),
+                    job.Entries[^1].At.UtcDateTime.AddHours(2)
+                );
                 await services.GetRequiredService<Desk>().CloseAsync(number, closing, new DeskRules(by, rules.Set, rules.Drain));
             }
         }
@@ -56,12 +72,17 @@ public static class DemoShop
     /// <summary>The text of a demo file.</summary>
     public static string Text(string file)
     {
-        using var stream = typeof(DemoShop).Assembly.GetManifestResourceStream($"demo/{file}")
+        using var stream =
+            typeof(DemoShop).Assembly.GetManifestResourceStream($"demo/{file}")
             ?? throw new DataFileException($"There is no demo file {file}.");
         using var reader = new StreamReader(stream);
         return reader.ReadToEnd();
     }
 
-    private static BenchJob Dated(BenchJob job, DateTimeOffset opened, string by) => BenchJob.Open(job.Intake).With(
-        job.Entries.Select((e, i) => e with { At = opened.AddMinutes(6 * (i + 1)), By = by, AtlasVersion = Atlas.Standard.Version }));
+    private static BenchJob Dated(BenchJob job, DateTimeOffset opened, string by) =>
+        BenchJob
+            .Open(job.Intake)
+            .With(
+                job.Entries.Select((e, i) => e with { At = opened.AddMinutes(6 * (i + 1)), By = by, AtlasVersion = Atlas.Standard.Version })
+            );
 }

@@ -23,12 +23,15 @@ public sealed record DataFolder(string Path)
     /// </summary>
     public void Close()
     {
-        if (OperatingSystem.IsWindows()) return;
+        if (OperatingSystem.IsWindows())
+            return;
         _ = Umask(0b000_111_111);
         const UnixFileMode owner = UnixFileMode.UserRead | UnixFileMode.UserWrite;
         File.SetUnixFileMode(Path, owner | UnixFileMode.UserExecute);
-        foreach (var folder in Directory.EnumerateDirectories(Path, "*", SearchOption.AllDirectories)) File.SetUnixFileMode(folder, owner | UnixFileMode.UserExecute);
-        foreach (var file in Directory.EnumerateFiles(Path, "*", SearchOption.AllDirectories)) File.SetUnixFileMode(file, owner);
+        foreach (var folder in Directory.EnumerateDirectories(Path, "*", SearchOption.AllDirectories))
+            File.SetUnixFileMode(folder, owner | UnixFileMode.UserExecute);
+        foreach (var file in Directory.EnumerateFiles(Path, "*", SearchOption.AllDirectories))
+            File.SetUnixFileMode(file, owner);
     }
 
     [System.Runtime.InteropServices.DllImport("libc", EntryPoint = "umask")]

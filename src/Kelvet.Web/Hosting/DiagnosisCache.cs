@@ -37,25 +37,35 @@ public sealed class DiagnosisCache(HouseRules house)
     {
         var lines = job.Bench.Entries.Length;
         var last = lines == 0 ? Guid.Empty : job.Bench.Entries[^1].Id;
-        if (_last.Count > MostJobs) _last.Clear();
-        return _last.AddOrUpdate(
-            job.Row.Id,
-            _ => (last, lines, rules, Make(null)),
-            (_, known) => known.LastLine == last && known.Lines == lines && ReferenceEquals(known.Rules, rules) ? known : (last, lines, rules, Make(known.Reading))).Reading.Value;
+        if (_last.Count > MostJobs)
+            _last.Clear();
+        return _last
+            .AddOrUpdate(
+                job.Row.Id,
+                _ => (last, lines, rules, Make(null)),
+                (_, known) =>
+                    known.LastLine == last && known.Lines == lines && ReferenceEquals(known.Rules, rules)
+                        ? known
+                        : (last, lines, rules, Make(known.Reading))
+            )
+            .Reading.Value;
 
-        Lazy<Reading> Make(Lazy<Reading>? before) => new(() =>
-        {
-            var diagnosis = Longer(before, job, rules) ?? BenchDiagnosis.Of(job.Bench, rules.Atlas);
-            return new Reading(diagnosis, Planner.Advise(diagnosis, rules.School, rules.Preferences), rules);
-        });
+        Lazy<Reading> Make(Lazy<Reading>? before) =>
+            new(() =>
+            {
+                var diagnosis = Longer(before, job, rules) ?? BenchDiagnosis.Of(job.Bench, rules.Atlas);
+                return new Reading(diagnosis, Planner.Advise(diagnosis, rules.School, rules.Preferences), rules);
+            });
     }
 
     /// <summary>The reading before with the one line worked in that has been added since; null when more has changed.</summary>
     private static BenchDiagnosis? Longer(Lazy<Reading>? before, StoredJob job, Rules rules)
     {
-        if (before is not { IsValueCreated: true } || !ReferenceEquals(before.Value.Rules.Atlas, rules.Atlas)) return null;
+        if (before is not { IsValueCreated: true } || !ReferenceEquals(before.Value.Rules.Atlas, rules.Atlas))
+            return null;
         var known = before.Value.Diagnosis.Job;
-        return job.Bench.Entries.Length == known.Entries.Length + 1 && known.Entries.Zip(job.Bench.Entries).All(p => p.First.Id == p.Second.Id)
+        return
+            job.Bench.Entries.Length == known.Entries.Length + 1 && known.Entries.Zip(job.Bench.Entries).All(p => p.First.Id == p.Second.Id)
             ? before.Value.Diagnosis.After(job.Bench.Entries[^1])
             : null;
     }

@@ -37,7 +37,11 @@ public sealed class ReadableForms : IAsyncPageFilter
     /// <inheritdoc/>
     public async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
-        if (context.HandlerMethod is null && !HttpMethods.IsGet(context.HttpContext.Request.Method) && !HttpMethods.IsHead(context.HttpContext.Request.Method))
+        if (
+            context.HandlerMethod is null
+            && !HttpMethods.IsGet(context.HttpContext.Request.Method)
+            && !HttpMethods.IsHead(context.HttpContext.Request.Method)
+        )
         {
             context.Result = new StatusCodeResult(StatusCodes.Status405MethodNotAllowed);
             return;
@@ -50,10 +54,17 @@ public sealed class ReadableForms : IAsyncPageFilter
             return;
         }
 
-        if (!HttpMethods.IsGet(context.HttpContext.Request.Method) && context.HandlerInstance is FormPage page and not ITellsFields && context.ModelState.FirstOrDefault(s => s.Value!.Errors.Count > 0) is { Value: not null } wrong)
+        if (
+            !HttpMethods.IsGet(context.HttpContext.Request.Method)
+            && context.HandlerInstance is FormPage page and not ITellsFields
+            && context.ModelState.FirstOrDefault(s => s.Value!.Errors.Count > 0) is { Value: not null } wrong
+        )
         {
             var typed = wrong.Value!.AttemptedValue ?? "";
-            context.Result = await page.RefusedAsync($"{Named(wrong.Key)}: \"{(typed.Length > 60 ? typed[..60] + "…" : typed)}\" cannot be read here. Nothing was recorded.", wrong.Key);
+            context.Result = await page.RefusedAsync(
+                $"{Named(wrong.Key)}: \"{(typed.Length > 60 ? typed[..60] + "…" : typed)}\" cannot be read here. Nothing was recorded.",
+                wrong.Key
+            );
             return;
         }
 

@@ -20,7 +20,14 @@ namespace Kelvet.Web.Hosting;
 /// <param name="Set">What the figures come from, to be kept with lines and closings.</param>
 /// <param name="Unreadable">What is stored and could not be read, in words.</param>
 public sealed record Rules(
-    Atlas Atlas, IReadOnlyList<LearntOdds> Learnt, School School, Preferences Preferences, int DrainSeconds, RuleSet Set, ImmutableArray<string> Unreadable)
+    Atlas Atlas,
+    IReadOnlyList<LearntOdds> Learnt,
+    School School,
+    Preferences Preferences,
+    int DrainSeconds,
+    RuleSet Set,
+    ImmutableArray<string> Unreadable
+)
 {
     /// <summary>How long a machine is drained.</summary>
     public TimeSpan Drain => TimeSpan.FromSeconds(DrainSeconds);
@@ -32,7 +39,8 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
     private static readonly JsonSerializerOptions Json = new() { Converters = { new JsonStringEnumConverter() } };
 
     /// <summary>Version of this program.</summary>
-    public static string Program { get; } = typeof(HouseRules).Assembly.GetCustomAttribute<AssemblyInformationalVersionAttribute>()?.InformationalVersion.Split('+')[0] ?? "";
+    public static string Program { get; } =
+        typeof(HouseRules).Assembly.GetCustomAttribute<AssemblyInformationalVersionAttribute>()?.InformationalVersion.Split('+')[0] ?? "";
 
     private readonly SemaphoreSlim _reading = new(1);
     private readonly ConcurrentDictionary<string, Rules> _earlier = new();
@@ -43,7 +51,8 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
     /// <summary>The rules that hold now.</summary>
     public async Task<Rules> CurrentAsync()
     {
-        if (_current is { } known) return known;
+        if (_current is { } known)
+            return known;
         await _reading.WaitAsync();
         try
         {
@@ -63,10 +72,13 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
     {
         var now = await CurrentAsync();
         var then = job.Bench.Entries.LastOrDefault(e => e.Rules.Length > 0)?.Rules;
-        if (then is null || then == now.Set.Id) return now;
-        if (_earlier.TryGetValue(then, out var known)) return known;
+        if (then is null || then == now.Set.Id)
+            return now;
+        if (_earlier.TryGetValue(then, out var known))
+            return known;
         await using var scope = scopes.CreateAsyncScope();
-        if (await scope.ServiceProvider.GetRequiredService<Shop>().OddsOfAsync(then) is not { } odds) return now;
+        if (await scope.ServiceProvider.GetRequiredService<Shop>().OddsOfAsync(then) is not { } odds)
+            return now;
         var atlas = now.Preferences.ApplyTo(Experience.ApplyTo(Atlas.Standard, odds)) with { Signals = now.Atlas.Signals };
         var earlier = atlas.Modes.SequenceEqual(now.Atlas.Modes) ? now : now with { Atlas = atlas };
         return ReferenceEquals(now, _current) ? _earlier.GetOrAdd(then, earlier) : earlier;
@@ -86,7 +98,8 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
     public void Learnt()
     {
         // Jobs whose last line was written until now go on being read as they were.
-        if (_current is { } until) _earlier.TryAdd(until.Set.Id, until);
+        if (_current is { } until)
+            _earlier.TryAdd(until.Set.Id, until);
         _current = null;
     }
 
@@ -98,21 +111,37 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
         var learnt = Experience.Of(Atlas.Standard, await shop.TallyAsync());
         var unreadable = ImmutableArray.CreateBuilder<string>();
         var preferences = PreferencesOf(row, out var why);
-        if (why is not null) unreadable.Add($"How the shop works cannot be read ({why}); the usual ways hold until they are kept again.");
+        if (why is not null)
+            unreadable.Add($"How the shop works cannot be read ({why}); the usual ways hold until they are kept again.");
         var school = School.Standard.FirstOrDefault(s => s.Id == row.School);
-        if (school is null) unreadable.Add($"There is no order of work \"{row.School}\" any more; whatever tells most per minute is followed.");
+        if (school is null)
+            unreadable.Add($"There is no order of work \"{row.School}\" any more; whatever tells most per minute is followed.");
         if (_signals is null)
         {
             var (library, broken) = await scope.ServiceProvider.GetRequiredService<SignalStore>().LibraryAsync();
-            (_signals, _unreadableSignals) = (library, [.. broken.Select(b => $"The shop's table \"{b.Id}\" cannot be read and is not used: {b.Why}")]);
+            (_signals, _unreadableSignals) = (
+                library,
+                [.. broken.Select(b => $"The shop's table \"{b.Id}\" cannot be read and is not used: {b.Why}")]
+            );
         }
 
         unreadable.AddRange(_unreadableSignals);
-        unreadable.AddRange((await shop.WholeShelfAsync()).Unreadable.Select(u => $"A part of the shelf cannot be read and is left out: {u.Why}"));
+        unreadable.AddRange(
+            (await shop.WholeShelfAsync()).Unreadable.Select(u => $"A part of the shelf cannot be read and is left out: {u.Why}")
+        );
         var odds = learnt.ToDictionary(l => l.Mode.Id, l => l.Odds, StringComparer.Ordinal);
         return new Rules(
-            preferences.ApplyTo(Experience.ApplyTo(Atlas.Standard, odds)) with { Signals = _signals }, learnt, school ?? School.Advisor, preferences, row.DrainSeconds,
-            new RuleSet(Atlas.Standard.Version, Program, odds.ToImmutableSortedDictionary(StringComparer.Ordinal), row.PreferencesJson), unreadable.ToImmutable());
+            preferences.ApplyTo(Experience.ApplyTo(Atlas.Standard, odds)) with
+            {
+                Signals = _signals,
+            },
+            learnt,
+            school ?? School.Advisor,
+            preferences,
+            row.DrainSeconds,
+            new RuleSet(Atlas.Standard.Version, Program, odds.ToImmutableSortedDictionary(StringComparer.Ordinal), row.PreferencesJson),
+            unreadable.ToImmutable()
+        );
     }
 
     /// <summary>The stored preferences; the usual ones when none are stored or they cannot be read.</summary>
@@ -123,7 +152,9 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
         why = null;
         try
         {
-            return row.PreferencesJson.Length == 0 ? Preferences.Usual : JsonSerializer.Deserialize<Preferences>(row.PreferencesJson, Json) ?? Preferences.Usual;
+            return row.PreferencesJson.Length == 0
+                ? Preferences.Usual
+                : JsonSerializer.Deserialize<Preferences>(row.PreferencesJson, Json) ?? Preferences.Usual;
         }
         catch (JsonException e)
         {

@@ -17,7 +17,8 @@ public sealed class LiveJobs
     {
         foreach (var (key, channels) in _listeners)
         {
-            if (key.Job == job) channels.News.Writer.TryWrite(what);
+            if (key.Job == job)
+                channels.News.Writer.TryWrite(what);
         }
     }
 
@@ -26,7 +27,8 @@ public sealed class LiveJobs
     {
         foreach (var (key, channels) in _listeners)
         {
-            if (key.Job == job) channels.Codes.Writer.TryWrite(true);
+            if (key.Job == job)
+                channels.Codes.Writer.TryWrite(true);
         }
     }
 
@@ -34,7 +36,11 @@ public sealed class LiveJobs
     /// <param name="job">Its number.</param>
     /// <param name="codes">What its readers show, for the page.</param>
     /// <param name="cancel">The listener went away.</param>
-    public async IAsyncEnumerable<SseItem<string>> ListenAsync(int job, Func<string> codes, [EnumeratorCancellation] CancellationToken cancel)
+    public async IAsyncEnumerable<SseItem<string>> ListenAsync(
+        int job,
+        Func<string> codes,
+        [EnumeratorCancellation] CancellationToken cancel
+    )
     {
         // Old news is worthless: a slow listener refreshes once. Codes come in floods and must not push out news.
         var news = Channel.CreateBounded<string>(new BoundedChannelOptions(4) { FullMode = BoundedChannelFullMode.DropOldest });
@@ -47,7 +53,8 @@ public sealed class LiveJobs
 
             // What came between the page and this connection is not missed.
             yield return new SseItem<string>(codes(), "codes");
-            Task<bool>? moreNews = null, moreCodes = null;
+            Task<bool>? moreNews = null,
+                moreCodes = null;
             while (!cancel.IsCancellationRequested)
             {
                 if (news.Reader.TryRead(out var what))
@@ -64,8 +71,10 @@ public sealed class LiveJobs
                     moreNews ??= news.Reader.WaitToReadAsync(cancel).AsTask();
                     moreCodes ??= shown.Reader.WaitToReadAsync(cancel).AsTask();
                     await Task.WhenAny(moreNews, moreCodes);
-                    if (moreNews.IsCompleted) moreNews = null;
-                    if (moreCodes.IsCompleted) moreCodes = null;
+                    if (moreNews.IsCompleted)
+                        moreNews = null;
+                    if (moreCodes.IsCompleted)
+                        moreCodes = null;
                 }
             }
         }

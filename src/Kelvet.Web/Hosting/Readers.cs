@@ -19,7 +19,20 @@ namespace Kelvet.Web.Hosting;
 /// <param name="Garbage">Words that were no code.</param>
 /// <param name="Recent">The last codes with their seconds, oldest first.</param>
 public sealed record ReaderView(
-    int Id, string Name, string Line, bool Up, string Why, string Code, string Meaning, long Stands, string Motion, long Total, long LeftOut, long Garbage, IReadOnlyList<ReaderCode> Recent);
+    int Id,
+    string Name,
+    string Line,
+    bool Up,
+    string Why,
+    string Code,
+    string Meaning,
+    long Stands,
+    string Motion,
+    long Total,
+    long LeftOut,
+    long Garbage,
+    IReadOnlyList<ReaderCode> Recent
+);
 
 /// <summary>A code in the recent row.</summary>
 public sealed record ReaderCode(double Seconds, string Code);
@@ -28,7 +41,8 @@ public sealed record ReaderCode(double Seconds, string Code);
 /// The shop's readers of POST codes: keeps their wires open, and what they show of each job's machine since it was
 /// last started, so that it can go with the start.
 /// </summary>
-public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, LiveJobs live, Ending ending, ILogger<Readers> log) : BackgroundService
+public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, LiveJobs live, Ending ending, ILogger<Readers> log)
+    : BackgroundService
 {
     /// <summary>Benches are told of new codes at most this often.</summary>
     private static readonly TimeSpan TellEvery = TimeSpan.FromMilliseconds(100);
@@ -50,13 +64,16 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
             var rows = (await scope.ServiceProvider.GetRequiredService<SignalStore>().ReadersAsync()).ToDictionary(r => r.Id);
             foreach (var (id, reader) in _readers)
             {
-                if (!rows.ContainsKey(id) && _readers.TryRemove(id, out _)) reader.Dispose();
+                if (!rows.ContainsKey(id) && _readers.TryRemove(id, out _))
+                    reader.Dispose();
             }
 
             foreach (var row in rows.Values)
             {
-                if (_readers.TryGetValue(row.Id, out var known)) known.PlugInto(row.JobNumber);
-                else _readers[row.Id] = new Reader(this, row);
+                if (_readers.TryGetValue(row.Id, out var known))
+                    known.PlugInto(row.JobNumber);
+                else
+                    _readers[row.Id] = new Reader(this, row);
             }
         }
         finally
@@ -69,7 +86,8 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
     public void MachineStarted(int job)
     {
         _jobs[job] = new JobCodes(clock);
-        foreach (var reader in _readers.Values.Where(r => r.Job == job)) reader.MachineStarted();
+        foreach (var reader in _readers.Values.Where(r => r.Job == job))
+            reader.MachineStarted();
         Changed(job);
     }
 
@@ -77,14 +95,16 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
     public void MachineStopped(int job)
     {
         _jobs[job] = new JobCodes(clock);
-        foreach (var reader in _readers.Values.Where(r => r.Job == job)) reader.MachineStopped();
+        foreach (var reader in _readers.Values.Where(r => r.Job == job))
+            reader.MachineStopped();
         Changed(job);
     }
 
     /// <summary>The codes of the start that is being recorded, by reader, and the notes that go with it; a new row begins.</summary>
     public (Signs Signs, IReadOnlyList<(string Source, CodeLog Codes)> Captures) Take(int job, Signs signs)
     {
-        if (!_jobs.TryGetValue(job, out var codes)) return (signs, []);
+        if (!_jobs.TryGetValue(job, out var codes))
+            return (signs, []);
         var taken = codes.Take();
         Changed(job);
         return (taken.Length == 0 ? signs : JobCodes.InARow(taken).Into(signs, codes.Now), taken);
@@ -93,22 +113,30 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
     /// <summary>The start was not recorded: what was taken for it belongs to it still.</summary>
     public void PutBack(int job, IReadOnlyList<(string Source, CodeLog Codes)> taken)
     {
-        if (_jobs.TryGetValue(job, out var codes)) codes.PutBack(taken);
+        if (_jobs.TryGetValue(job, out var codes))
+            codes.PutBack(taken);
     }
 
     /// <summary>What the readers of a job show.</summary>
     public IReadOnlyList<ReaderView> Shown(int job, SignalLibrary library, ImmutableArray<string> family) =>
-        [.. _readers.Values.Where(r => r.Job == job).OrderBy(r => r.Name, StringComparer.Ordinal).Select(r => r.View(CodesOf(job), library, family))];
+        [
+            .. _readers
+                .Values.Where(r => r.Job == job)
+                .OrderBy(r => r.Name, StringComparer.Ordinal)
+                .Select(r => r.View(CodesOf(job), library, family)),
+        ];
 
     /// <summary>All readers, for the shop's page.</summary>
-    public IReadOnlyList<ReaderView> All() => [.. _readers.Values.OrderBy(r => r.Name, StringComparer.Ordinal).Select(r => r.View(null, SignalLibrary.Standard, []))];
+    public IReadOnlyList<ReaderView> All() =>
+        [.. _readers.Values.OrderBy(r => r.Name, StringComparer.Ordinal).Select(r => r.View(null, SignalLibrary.Standard, []))];
 
     public override void Dispose()
     {
         // Registered as itself and as a service that runs, it is disposed of twice.
         foreach (var id in _readers.Keys)
         {
-            if (_readers.TryRemove(id, out var reader)) reader.Dispose();
+            if (_readers.TryRemove(id, out var reader))
+                reader.Dispose();
         }
 
         _reloading.Dispose();
@@ -140,7 +168,8 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
             {
                 foreach (var job in _changed.Keys)
                 {
-                    if (_changed.TryRemove(job, out _)) live.TellCodes(job);
+                    if (_changed.TryRemove(job, out _))
+                        live.TellCodes(job);
                 }
             }
         }
@@ -169,7 +198,8 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
         {
             lock (_lock)
             {
-                if (!_logs.TryGetValue(reader, out var log)) _logs[reader] = log = new CodeLog();
+                if (!_logs.TryGetValue(reader, out var log))
+                    _logs[reader] = log = new CodeLog();
                 act(log, Now);
             }
         }
@@ -179,7 +209,13 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
         {
             lock (_lock)
             {
-                (string Source, CodeLog Codes)[] taken = [.. _logs.Where(l => l.Value.Current is not null).OrderBy(l => l.Key, StringComparer.Ordinal).Select(l => (l.Key, l.Value))];
+                (string Source, CodeLog Codes)[] taken =
+                [
+                    .. _logs
+                        .Where(l => l.Value.Current is not null)
+                        .OrderBy(l => l.Key, StringComparer.Ordinal)
+                        .Select(l => (l.Key, l.Value)),
+                ];
                 _logs.Clear();
                 foreach (var (source, log) in taken)
                 {
@@ -201,8 +237,10 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
                     // The first of the new row is the last of the old one, which went on standing.
                     if (_logs.TryGetValue(source, out var since))
                     {
-                        foreach (var seen in since.Seen.Skip(1)) log.Add(seen.Seconds, Convert.ToByte(seen.Code, 16));
-                        foreach (var mark in since.Marks) log.Note(mark.Seconds, mark.What);
+                        foreach (var seen in since.Seen.Skip(1))
+                            log.Add(seen.Seconds, Convert.ToByte(seen.Code, 16));
+                        foreach (var mark in since.Marks)
+                            log.Note(mark.Seconds, mark.What);
                     }
 
                     _logs[source] = log;
@@ -214,9 +252,14 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
         public static CodeLog InARow((string Source, CodeLog Codes)[] taken)
         {
             var inOrder = taken.OrderBy(t => t.Codes.Current!.Seconds).Select(t => t.Codes).ToArray();
-            if (inOrder.Length == 1 || Enumerable.Range(1, inOrder.Length - 1).Any(i => inOrder[i].Seen.First().Seconds < inOrder[i - 1].Current!.Seconds)) return inOrder[^1];
+            if (
+                inOrder.Length == 1
+                || Enumerable.Range(1, inOrder.Length - 1).Any(i => inOrder[i].Seen.First().Seconds < inOrder[i - 1].Current!.Seconds)
+            )
+                return inOrder[^1];
             var row = new CodeLog();
-            foreach (var seen in inOrder.SelectMany(l => l.Seen)) row.Add(seen.Seconds, Convert.ToByte(seen.Code, 16));
+            foreach (var seen in inOrder.SelectMany(l => l.Seen))
+                row.Add(seen.Seconds, Convert.ToByte(seen.Code, 16));
             return row;
         }
     }
@@ -250,7 +293,8 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
 
         public void PlugInto(int? job)
         {
-            if (Job == job) return;
+            if (Job == job)
+                return;
             Note("taken out of this machine");
             Job = job;
             Note("plugged into this machine");
@@ -267,17 +311,23 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
             {
                 lock (_lock)
                 {
-                    foreach (var code in codes) _idle.Add(0, code);
+                    foreach (var code in codes)
+                        _idle.Add(0, code);
                 }
 
                 return;
             }
 
             var copy = codes.ToArray();
-            _all.CodesOf(job).With(Name, (log, now) =>
-            {
-                foreach (var code in copy) log.Add(now, code);
-            });
+            _all.CodesOf(job)
+                .With(
+                    Name,
+                    (log, now) =>
+                    {
+                        foreach (var code in copy)
+                            log.Add(now, code);
+                    }
+                );
             _all.Changed(job);
         }
 
@@ -289,10 +339,13 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
 
         public void Down(string why)
         {
-            if (_up) Note($"reader gone: {why}");
-            if (_up || _why != why) _all.Faulted(Name, why);
+            if (_up)
+                Note($"reader gone: {why}");
+            if (_up || _why != why)
+                _all.Faulted(Name, why);
             (_up, _why) = (false, why);
-            if (Job is { } job) _all.Changed(job);
+            if (Job is { } job)
+                _all.Changed(job);
         }
 
         public void Garbage(long total) => _garbage = total;
@@ -300,17 +353,36 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
         public ReaderView View(JobCodes? codes, SignalLibrary library, ImmutableArray<string> family)
         {
             ReaderView view = null!;
-            if (codes is null) lock (_lock) view = Of(_idle, 0);
-            else codes.With(Name, (log, now) => view = Of(log, now));
+            if (codes is null)
+                lock (_lock)
+                    view = Of(_idle, 0);
+            else
+                codes.With(Name, (log, now) => view = Of(log, now));
             return view;
 
             ReaderView Of(CodeLog log, double now)
             {
                 var current = log.Current;
                 var answer = current is null ? null : library.Ask(SignalKind.Post, current.Code, family);
-                var meaning = answer is not { Matches: [var first, ..] } ? "" : answer.Disagree ? $"{first.Row.Meaning} ({first.Table.Name}; the tables differ)" : first.Row.Meaning;
-                return new ReaderView(Id, Name, _line.Words, _up, _why, current?.Code ?? "", meaning, current is null ? 0 : (long)(1000 * Math.Max(0, now - current.Seconds)),
-                    log.MotionAt(now).ToString(), log.Total, log.LeftOut, _garbage, [.. log.Seen.TakeLast(MostRecent).Select(c => new ReaderCode(Math.Round(c.Seconds, 1), c.Code))]);
+                var meaning =
+                    answer is not { Matches: [var first, ..] } ? ""
+                    : answer.Disagree ? $"{first.Row.Meaning} ({first.Table.Name}; the tables differ)"
+                    : first.Row.Meaning;
+                return new ReaderView(
+                    Id,
+                    Name,
+                    _line.Words,
+                    _up,
+                    _why,
+                    current?.Code ?? "",
+                    meaning,
+                    current is null ? 0 : (long)(1000 * Math.Max(0, now - current.Seconds)),
+                    log.MotionAt(now).ToString(),
+                    log.Total,
+                    log.LeftOut,
+                    _garbage,
+                    [.. log.Seen.TakeLast(MostRecent).Select(c => new ReaderCode(Math.Round(c.Seconds, 1), c.Code))]
+                );
             }
         }
 
@@ -324,18 +396,22 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
 
         private void Note(string what)
         {
-            if (Job is not { } job) return;
+            if (Job is not { } job)
+                return;
             _all.CodesOf(job).With(Name, (log, now) => log.Note(now, what));
             _all.Changed(job);
         }
 
-        private static ICodeLine Open(ReaderRow row) => row.Kind switch
-        {
-            ReaderKind.Serial => new SerialCodeLine(row.Address, row.Baud),
-            ReaderKind.Network when row.Address.LastIndexOf(':') is > 0 and var colon && int.TryParse(row.Address[(colon + 1)..], out var port) => new TcpCodeLine(row.Address[..colon], port),
-            ReaderKind.Simulated when Scenario.Find(row.Address) is { } scenario => new SimulatedCodeLine(scenario),
-            _ => new NoLine(row.Address),
-        };
+        private static ICodeLine Open(ReaderRow row) =>
+            row.Kind switch
+            {
+                ReaderKind.Serial => new SerialCodeLine(row.Address, row.Baud),
+                ReaderKind.Network
+                    when row.Address.LastIndexOf(':') is > 0 and var colon && int.TryParse(row.Address[(colon + 1)..], out var port) =>
+                    new TcpCodeLine(row.Address[..colon], port),
+                ReaderKind.Simulated when Scenario.Find(row.Address) is { } scenario => new SimulatedCodeLine(scenario),
+                _ => new NoLine(row.Address),
+            };
     }
 
     /// <summary>A reader whose stored address makes no sense any more.</summary>

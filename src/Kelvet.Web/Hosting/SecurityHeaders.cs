@@ -11,8 +11,8 @@ public sealed class SecurityHeaders(RequestDelegate next)
 {
     /// <summary>The content security policy.</summary>
     public const string Policy =
-        "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; " +
-        "form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+        "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; "
+        + "form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
 
     private static readonly string[] Shared = ["/css", "/js", "/fonts", "/lib", "/icon.svg"];
 
@@ -27,7 +27,8 @@ public sealed class SecurityHeaders(RequestDelegate next)
             headers.XContentTypeOptions = "nosniff";
             headers["Referrer-Policy"] = "same-origin";
             headers["Cross-Origin-Opener-Policy"] = "same-origin";
-            if (own) headers.CacheControl = "no-store";
+            if (own)
+                headers.CacheControl = "no-store";
             return Task.CompletedTask;
         });
         return next(context);
@@ -47,7 +48,8 @@ public sealed class BadRequests(RequestDelegate next)
             return;
         }
 
-        if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit) limit.MaxRequestBodySize = Server.MostBytes;
+        if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit)
+            limit.MaxRequestBodySize = Server.MostBytes;
         try
         {
             await next(context);

@@ -22,7 +22,8 @@ public static class Server
     /// <summary>Largest request body, bytes: a photo with room to spare.</summary>
     public const int MostBytes = 12_000_000;
 
-    /// <summary>Hosts by which it is reached when nothing else is said: this machine alone, by no name that another could point here.</summary>
+    /// <summary>Hosts by which it is reached when nothing else is said: this machine alone, by no name that another could point
+    /// here.</summary>
     public static IReadOnlyList<string> OwnHosts { get; } = ["127.0.0.1", "localhost", "[::1]"];
 
     /// <summary>Runs until it is stopped.</summary>
@@ -34,16 +35,20 @@ public static class Server
     /// <returns>0 after an orderly stop, 1 when it could not start or a part of it failed.</returns>
     public static async Task<int> RunAsync(int port, string data, bool demo, IReadOnlyList<string> hosts, CancellationToken cancel)
     {
-        if (port is < 0 or > 65535) return Fail($"Port {port} is not a port; choose 1 to 65535, or 0 for any that is free.");
+        if (port is < 0 or > 65535)
+            return Fail($"Port {port} is not a port; choose 1 to 65535, or 0 for any that is free.");
         var folder = Path.GetFullPath(data);
-        if (WhyNotWritable(folder) is { } why) return Fail($"The data folder {folder} cannot be written: {why}");
+        if (WhyNotWritable(folder) is { } why)
+            return Fail($"The data folder {folder} cannot be written: {why}");
         try
         {
             var closed = new DataFolder(folder);
             closed.Close();
             using var claim = Claim(folder);
-            if (claim is null) return Fail($"Kelvet already runs on the data in {folder}. Stop it first, or give another folder with --data.");
-            if (!PortIsFree(port)) return Taken(port);
+            if (claim is null)
+                return Fail($"Kelvet already runs on the data in {folder}. Stop it first, or give another folder with --data.");
+            if (!PortIsFree(port))
+                return Taken(port);
             await using var app = Build(port, folder, hosts);
             var log = app.Services.GetRequiredService<ILogger<Ending>>();
             await PrepareAsync(app, folder, demo);
@@ -90,17 +95,27 @@ public static class Server
             k.AddServerHeader = false;
             k.Limits.MaxRequestBodySize = MostBytes;
         });
-        builder.Host.UseSerilog((_, log) => log
-            .MinimumLevel.Information()
-            .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
-            .Enrich.FromLogContext()
-            .MinimumLevel.Override("Microsoft.AspNetCore.Diagnostics.ExceptionHandlerMiddleware", LogEventLevel.Error)
-            .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
-            .MinimumLevel.Override("Microsoft.Extensions.Hosting.Internal.Host", LogEventLevel.Fatal) // what keeps it from starting is said below
-            .WriteTo.Console(restrictedToMinimumLevel: LogEventLevel.Warning, standardErrorFromLevel: LogEventLevel.Verbose)
-            .WriteTo.File(Path.Combine(folder, "logs", "kelvet-.log"), rollingInterval: RollingInterval.Day,
-                fileSizeLimitBytes: DataFolder.MostLogBytes, rollOnFileSizeLimit: true, retainedFileCountLimit: DataFolder.MostLogFiles,
-                outputTemplate: "{Timestamp:yyyy-MM-dd HH:mm:ss.fff zzz} [{Level:u3}] {SourceContext} {RequestId} {Message:lj}{NewLine}{Exception}"));
+        builder.Host.UseSerilog(
+            (_, log) =>
+                log
+                    .MinimumLevel.Information()
+                    .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
+                    .Enrich.FromLogContext()
+                    .MinimumLevel.Override("Microsoft.AspNetCore.Diagnostics.ExceptionHandlerMiddleware", LogEventLevel.Error)
+                    .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)
+                    // What keeps it from starting is said below.
+                    .MinimumLevel.Override("Microsoft.Extensions.Hosting.Internal.Host", LogEventLevel.Fatal)
+                    .WriteTo.Console(restrictedToMinimumLevel: LogEventLevel.Warning, standardErrorFromLevel: LogEventLevel.Verbose)
+                    .WriteTo.File(
+                        Path.Combine(folder, "logs", "kelvet-.log"),
+                        rollingInterval: RollingInterval.Day,
+                        fileSizeLimitBytes: DataFolder.MostLogBytes,
+                        rollOnFileSizeLimit: true,
+                        retainedFileCountLimit: DataFolder.MostLogFiles,
+                        outputTemplate: "{Timestamp:yyyy-MM-dd HH:mm:ss.fff zzz} [{Level:u3}] {SourceContext} {RequestId} "
+                            + "{Message:lj}{NewLine}{Exception}"
+                    )
+        );
         AddServices(builder.Services, folder, hosts);
         var app = builder.Build();
         UsePipeline(app);
@@ -132,11 +147,13 @@ public static class Server
         services.AddHttpContextAccessor();
         services.AddDataProtection().SetApplicationName("Kelvet").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder, "keys")));
         // What must be there is said by the handlers, in words; an empty field is no error by itself.
-        services.AddRazorPages().AddMvcOptions(o =>
-        {
-            o.SuppressImplicitRequiredAttributeForNonNullableReferenceTypes = true;
-            o.Filters.Add<ReadableForms>();
-        });
+        services
+            .AddRazorPages()
+            .AddMvcOptions(o =>
+            {
+                o.SuppressImplicitRequiredAttributeForNonNullableReferenceTypes = true;
+                o.Filters.Add<ReadableForms>();
+            });
         services.AddRouting(r => r.LowercaseUrls = true);
         services.AddAntiforgery(a => a.Cookie.Name = "kelvet-form");
         services.Configure<FormOptions>(f =>
@@ -157,33 +174,59 @@ public static class Server
         app.UseMiddleware<BadRequests>();
         app.UseStaticFiles();
         app.MapRazorPages();
-        app.MapGet("/jobs/{number:int}/live", async (int number, LiveJobs live, Readers readers, HouseRules house, JobStore store, CancellationToken cancel) =>
-        {
-            if (await store.FindAsync(number, cancel) is not { } job) return Results.NotFound();
-            var signals = (await house.CurrentAsync()).Atlas.Signals;
-            var family = signals.FamilyOf(job.Bench.Now.Board);
-            return TypedResults.ServerSentEvents(live.ListenAsync(number, () => JsonSerializer.Serialize(readers.Shown(number, signals, family), JsonSerializerOptions.Web), cancel));
-        });
-        app.MapGet("/jobs/{number:int}/captures/{id:int}.txt", async (int number, int id, SignalStore signals, CancellationToken cancel) =>
-            await signals.CaptureAsync(number, id, cancel) is { } text ? Results.File(Encoding.UTF8.GetBytes(text), "text/plain; charset=utf-8", $"codes-{number}-{id}.txt") : Results.NotFound());
-        app.MapGet("/codes/{table}.csv", async (string table, HouseRules house) => (await house.CurrentAsync()).Atlas.Signals.Table(table) is { } found
-            ? Results.File(Encoding.UTF8.GetBytes(SignalTableFile.Write(found)), "text/csv; charset=utf-8", $"{found.Id}.csv") : Results.NotFound());
+        app.MapGet(
+            "/jobs/{number:int}/live",
+            async (int number, LiveJobs live, Readers readers, HouseRules house, JobStore store, CancellationToken cancel) =>
+            {
+                if (await store.FindAsync(number, cancel) is not { } job)
+                    return Results.NotFound();
+                var signals = (await house.CurrentAsync()).Atlas.Signals;
+                var family = signals.FamilyOf(job.Bench.Now.Board);
+                return TypedResults.ServerSentEvents(
+                    live.ListenAsync(
+                        number,
+                        () => JsonSerializer.Serialize(readers.Shown(number, signals, family), JsonSerializerOptions.Web),
+                        cancel
+                    )
+                );
+            }
+        );
+        app.MapGet(
+            "/jobs/{number:int}/captures/{id:int}.txt",
+            async (int number, int id, SignalStore signals, CancellationToken cancel) =>
+                await signals.CaptureAsync(number, id, cancel) is { } text
+                    ? Results.File(Encoding.UTF8.GetBytes(text), "text/plain; charset=utf-8", $"codes-{number}-{id}.txt")
+                    : Results.NotFound()
+        );
+        app.MapGet(
+            "/codes/{table}.csv",
+            async (string table, HouseRules house) =>
+                (await house.CurrentAsync()).Atlas.Signals.Table(table) is { } found
+                    ? Results.File(Encoding.UTF8.GetBytes(SignalTableFile.Write(found)), "text/csv; charset=utf-8", $"{found.Id}.csv")
+                    : Results.NotFound()
+        );
         Listening.Map(app);
-        app.MapGet("/jobs/{number:int}/photos/{id:guid}", async (int number, Guid id, BenchState bench, CancellationToken cancel) =>
-            await bench.PhotoAsync(number, id, cancel) is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound());
-        app.MapGet("/healthz", async (KelvetDb db, ILogger<KelvetDb> log, CancellationToken cancel) =>
-        {
-            try
+        app.MapGet(
+            "/jobs/{number:int}/photos/{id:guid}",
+            async (int number, Guid id, BenchState bench, CancellationToken cancel) =>
+                await bench.PhotoAsync(number, id, cancel) is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound()
+        );
+        app.MapGet(
+            "/healthz",
+            async (KelvetDb db, ILogger<KelvetDb> log, CancellationToken cancel) =>
             {
-                _ = await db.Jobs.OrderBy(j => j.Id).Select(j => j.Id).FirstOrDefaultAsync(cancel);
-                return Results.Text("kelvet");
+                try
+                {
+                    _ = await db.Jobs.OrderBy(j => j.Id).Select(j => j.Id).FirstOrDefaultAsync(cancel);
+                    return Results.Text("kelvet");
+                }
+                catch (SqliteException e)
+                {
+                    log.LogError(e, "The database does not answer");
+                    return Results.Text("the database does not answer", statusCode: StatusCodes.Status503ServiceUnavailable);
+                }
             }
-            catch (SqliteException e)
-            {
-                log.LogError(e, "The database does not answer");
-                return Results.Text("the database does not answer", statusCode: StatusCodes.Status503ServiceUnavailable);
-            }
-        });
+        );
     }
 
     /// <summary>Migrates and, when asked to, seeds.</summary>
@@ -192,9 +235,11 @@ public static class Server
         await using var scope = app.Services.CreateAsyncScope();
         var db = scope.ServiceProvider.GetRequiredService<KelvetDb>();
         var clock = scope.ServiceProvider.GetRequiredService<TimeProvider>();
-        if (await Database.MigrateAsync(db, folder, clock) is { } copy) Console.WriteLine($"The database was brought up to date; a copy from before is {copy}");
+        if (await Database.MigrateAsync(db, folder, clock) is { } copy)
+            Console.WriteLine($"The database was brought up to date; a copy from before is {copy}");
         await scope.ServiceProvider.GetRequiredService<Shop>().CountOnceAsync();
-        if (demo && !await db.Jobs.AnyAsync()) await DemoShop.SeedAsync(scope.ServiceProvider);
+        if (demo && !await db.Jobs.AnyAsync())
+            await DemoShop.SeedAsync(scope.ServiceProvider);
     }
 
     /// <summary>Holds the folder for this process; null when another process has it.</summary>

@@ -26,11 +26,16 @@ public sealed class Visitor(IHttpContextAccessor http, Shop shop)
 
     public Task<string> TimeAsync(DateTime utc) => TimeAsync(new DateTimeOffset(DateTime.SpecifyKind(utc, DateTimeKind.Utc)));
 
-    private void Set(string cookie, string value) => Context.Response.Cookies.Append(cookie, value, new CookieOptions
-    {
-        HttpOnly = true,
-        SameSite = SameSiteMode.Lax,
-        MaxAge = TimeSpan.FromDays(365),
-        IsEssential = true,
-    });
+    private void Set(string cookie, string value) =>
+        Context.Response.Cookies.Append(
+            cookie,
+            value,
+            new CookieOptions
+            {
+                HttpOnly = true,
+                SameSite = SameSiteMode.Lax,
+                MaxAge = TimeSpan.FromDays(365),
+                IsEssential = true,
+            }
+        );
 }

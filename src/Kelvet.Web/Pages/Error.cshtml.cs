@@ -33,12 +33,22 @@ public sealed class ErrorModel : PageModel
         (Heading, Words) = code switch
         {
             404 => ("Nothing here", "There is no such job, part or page. Nothing was lost: look for the job in the list."),
-            400 => ("That form is stale", why ?? "The page had been open too long, or was sent from elsewhere. Go back, reload it and send it again; what was recorded before is safe."),
+            400 => (
+                "That form is stale",
+                why
+                    ?? "The page had been open too long, or was sent from elsewhere. Go back, reload it and send it again; "
+                        + "what was recorded before is safe."
+            ),
             413 => ("Too large", $"What was sent is larger than {Server.MostBytes / 1_000_000} MB. Nothing was changed."),
             422 => ("This job cannot be read", why ?? "It was written by another version. Nothing was changed."),
-            null => ("Something broke", "The step may not have been recorded: look at the log before you enter it again. Details are in the log file of the data folder, under the id below."),
+            null => (
+                "Something broke",
+                "The step may not have been recorded: look at the log before you enter it again. Details are in the log file "
+                    + "of the data folder, under the id below."
+            ),
             _ => ("That did not work", why ?? $"The server answered {code}. Nothing was changed."),
         };
-        if (code is null && HttpContext.Response.StatusCode == 200) HttpContext.Response.StatusCode = 500;
+        if (code is null && HttpContext.Response.StatusCode == 200)
+            HttpContext.Response.StatusCode = 500;
     }
 }

@@ -44,23 +44,33 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>Shows them.</summary>
     public async Task OnGetAsync()
     {
-        bool? closed = Show switch { "closed" => true, "all" => null, _ => false };
+        bool? closed = Show switch
+        {
+            "closed" => true,
+            "all" => null,
+            _ => false,
+        };
         var (jobs, total) = await store.ListAsync(Q, closed, Math.Max(1, P), PageSize, HttpContext.RequestAborted);
         Pages = Math.Max(1, (total + PageSize - 1) / PageSize);
         P = Math.Clamp(P, 1, Pages);
         var rows = new List<Row>();
-        foreach (var job in jobs) rows.Add(await RowOfAsync(job));
+        foreach (var job in jobs)
+            rows.Add(await RowOfAsync(job));
         Rows = rows;
         Empty = total == 0 && string.IsNullOrEmpty(Q) && (await store.ListAsync(null, null, 1, 1, HttpContext.RequestAborted)).Total == 0;
     }
 
     /// <summary>Opens one of the demo jobs in an empty shop.</summary>
-    public async Task<IActionResult> OnPostExampleAsync() =>
-        Redirect($"/jobs/{await store.OpenAsync(JobFormat.Read(DemoShop.Text("one-slot.json")), visitor.Name, cancel: HttpContext.RequestAborted)}");
+    public async Task<IActionResult> OnPostExampleAsync()
+    {
+        var example = JobFormat.Read(DemoShop.Text("one-slot.json"));
+        return Redirect($"/jobs/{await store.OpenAsync(example, visitor.Name, cancel: HttpContext.RequestAborted)}");
+    }
 
     private async Task<Row> RowOfAsync(ListedJob listed)
     {
-        if (listed.Job is not { } job) return Unreadable(listed.Unreadable);
+        if (listed.Job is not { } job)
+            return Unreadable(listed.Unreadable);
         try
         {
             return new Row(listed.Row, job, readings.Of(job, await readings.RulesAsync(job)), "");

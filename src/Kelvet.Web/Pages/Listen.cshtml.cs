@@ -40,9 +40,12 @@ public sealed class ListenModel(JobStore store, DiagnosisCache readings) : FormP
 
         foreach (var (kind, text) in new[] { (SignalKind.Beeps, beeps), (SignalKind.Lights, lights), (SignalKind.Post, code) })
         {
-            if (string.IsNullOrWhiteSpace(text)) continue;
-            if (SignalText.Typed(kind, text) is not { } signal) Problem = $"\"{text}\" cannot be read; expected {SignalText.Expected(kind)}.";
-            else answers.Add(Listening.TellWritten(kind, text, signal, machine));
+            if (string.IsNullOrWhiteSpace(text))
+                continue;
+            if (SignalText.Typed(kind, text) is not { } signal)
+                Problem = $"\"{text}\" cannot be read; expected {SignalText.Expected(kind)}.";
+            else
+                answers.Add(Listening.TellWritten(kind, text, signal, machine));
         }
 
         Answers = answers;

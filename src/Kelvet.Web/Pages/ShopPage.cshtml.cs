@@ -12,13 +12,29 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages;
 
 /// <summary>The shop's name, clock and shelf of known-good parts.</summary>
-public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signals, Readers hub, BenchState bench, DataFolder folder, TimeProvider clock) : FormPage
+public sealed class ShopPageModel(
+    Shop shop,
+    HouseRules house,
+    SignalStore signals,
+    Readers hub,
+    BenchState bench,
+    DataFolder folder,
+    TimeProvider clock
+) : FormPage
 {
     /// <summary>Kinds that are lent from job to job. Boards are described in a job, where their slots are known.</summary>
     public static IReadOnlyList<UnitKind> Kinds { get; } =
     [
-        UnitKind.Supply, UnitKind.MemoryStick, UnitKind.GraphicsCard, UnitKind.Cpu, UnitKind.VideoCable, UnitKind.Monitor,
-        UnitKind.MainsLead, UnitKind.PowerExtension, UnitKind.Storage, UnitKind.Cooler,
+        UnitKind.Supply,
+        UnitKind.MemoryStick,
+        UnitKind.GraphicsCard,
+        UnitKind.Cpu,
+        UnitKind.VideoCable,
+        UnitKind.Monitor,
+        UnitKind.MainsLead,
+        UnitKind.PowerExtension,
+        UnitKind.Storage,
+        UnitKind.Cooler,
     ];
 
     public string Name { get; private set; } = "";
@@ -42,7 +58,10 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
     public Rules Rules { get; private set; } = null!;
 
     /// <summary>What the shop's jobs have taught, the furthest moved first.</summary>
-    public IEnumerable<LearntOdds> Learnt => Rules.Learnt.Where(l => l.Tally.Cases > 0 || Math.Abs(Math.Log(l.Factor)) > 0.05).OrderByDescending(l => Math.Abs(Math.Log(l.Factor)));
+    public IEnumerable<LearntOdds> Learnt =>
+        Rules
+            .Learnt.Where(l => l.Tally.Cases > 0 || Math.Abs(Math.Log(l.Factor)) > 0.05)
+            .OrderByDescending(l => Math.Abs(Math.Log(l.Factor)));
 
     /// <summary>The switches: name in the form, question, answers, the one that holds.</summary>
     public IEnumerable<(string Name, string Question, IReadOnlyList<string> Answers, string Now)> Switches
@@ -66,7 +85,8 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
     }
 
     /// <summary>"WhenSuspected" as "when suspected".</summary>
-    public static string Words(string answer) => string.Concat(answer.Select((c, i) => i > 0 && char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}" : $"{char.ToLowerInvariant(c)}"));
+    public static string Words(string answer) =>
+        string.Concat(answer.Select((c, i) => i > 0 && char.IsUpper(c) ? $" {char.ToLowerInvariant(c)}" : $"{char.ToLowerInvariant(c)}"));
 
     /// <summary>Shows the shop.</summary>
     public Task OnGetAsync() => ShowAsync();
@@ -91,23 +111,37 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
         ];
     }
 
-    private static string Size(long bytes) => bytes < 1_000_000 ? $"{bytes / 1000.0:0} kB" : bytes < 1_000_000_000 ? $"{bytes / 1e6:0.0} MB" : $"{bytes / 1e9:0.#} GB";
+    private static string Size(long bytes) =>
+        bytes < 1_000_000 ? $"{bytes / 1000.0:0} kB"
+        : bytes < 1_000_000_000 ? $"{bytes / 1e6:0.0} MB"
+        : $"{bytes / 1e9:0.#} GB";
 
     public async Task<IActionResult> OnPostReaderAsync(string? name, ReaderKind? kind, string? address, int? baud)
     {
         await OnGetAsync();
-        var row = new ReaderRow { Name = name?.Trim() ?? "", Kind = kind ?? ReaderKind.Serial, Address = address?.Trim() ?? "", Baud = baud ?? 0 };
-        if (kind is null) return await RefusedAsync("Say how the reader is connected.");
-        if (ReaderForm.WhyNot(row) is { } why) return await RefusedAsync(why);
-        if (Readers.Count >= SignalStore.MostReaders) return await RefusedAsync($"{SignalStore.MostReaders} readers are the most. Remove one first.");
-        if (!await signals.AddReaderAsync(row)) return await RefusedAsync($"There is a reader named {row.Name} already; give this one another name.");
+        var row = new ReaderRow
+        {
+            Name = name?.Trim() ?? "",
+            Kind = kind ?? ReaderKind.Serial,
+            Address = address?.Trim() ?? "",
+            Baud = baud ?? 0,
+        };
+        if (kind is null)
+            return await RefusedAsync("Say how the reader is connected.");
+        if (ReaderForm.WhyNot(row) is { } why)
+            return await RefusedAsync(why);
+        if (Readers.Count >= SignalStore.MostReaders)
+            return await RefusedAsync($"{SignalStore.MostReaders} readers are the most. Remove one first.");
+        if (!await signals.AddReaderAsync(row))
+            return await RefusedAsync($"There is a reader named {row.Name} already; give this one another name.");
         await hub.ReloadAsync();
         return Redirect("/shop#readers");
     }
 
     public async Task<IActionResult> OnPostRemoveReaderAsync(int? id)
     {
-        if (id is not { } reader) return await RefusedAsync("Say which reader is removed.");
+        if (id is not { } reader)
+            return await RefusedAsync("Say which reader is removed.");
         await signals.RemoveReaderAsync(reader);
         await hub.ReloadAsync();
         return Redirect("/shop#readers");
@@ -116,21 +150,47 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
     public async Task<IActionResult> OnPostAsync(string? name, string? zone)
     {
         await OnGetAsync();
-        if (string.IsNullOrWhiteSpace(name) || name.Length > 80) return await RefusedAsync("The shop needs a name of 1 to 80 characters.");
-        if (!TimeZoneInfo.TryFindSystemTimeZoneById(zone ?? "", out _)) return await RefusedAsync($"\"{zone}\" is not a time zone known here. Use a name such as Europe/Berlin.");
+        if (string.IsNullOrWhiteSpace(name) || name.Length > 80)
+            return await RefusedAsync("The shop needs a name of 1 to 80 characters.");
+        if (!TimeZoneInfo.TryFindSystemTimeZoneById(zone ?? "", out _))
+            return await RefusedAsync($"\"{zone}\" is not a time zone known here. Use a name such as Europe/Berlin.");
         await shop.NameAsync(name.Trim(), zone!);
         return Redirect("/shop");
     }
 
     public async Task<IActionResult> OnPostWaysAsync(
-        string? school, int? drainSeconds, double? hourlyRate, CmosClear? cmos, FirstSwap? swap, SupplyTester? tester, CpuOrBoard? cpu, Drain? drain, BentPin? pin, DeadCard? card,
-        BenchPlace? place, MemoryTest? memory)
+        string? school,
+        int? drainSeconds,
+        double? hourlyRate,
+        CmosClear? cmos,
+        FirstSwap? swap,
+        SupplyTester? tester,
+        CpuOrBoard? cpu,
+        Drain? drain,
+        BentPin? pin,
+        DeadCard? card,
+        BenchPlace? place,
+        MemoryTest? memory
+    )
     {
         await OnGetAsync();
-        if (School.Standard.All(s => s.Id != school)) return await RefusedAsync($"There is no order of work \"{school}\"; choose one from the list.");
-        if (drainSeconds is not (>= 5 and <= 300)) return await RefusedAsync("Drain for 5 to 300 seconds.");
-        if (hourlyRate is not (>= 0 and <= 10_000)) return await RefusedAsync("The hour costs 0 to 10,000.");
-        if (cmos is null || swap is null || tester is null || cpu is null || drain is null || pin is null || card is null || place is null || memory is null)
+        if (School.Standard.All(s => s.Id != school))
+            return await RefusedAsync($"There is no order of work \"{school}\"; choose one from the list.");
+        if (drainSeconds is not (>= 5 and <= 300))
+            return await RefusedAsync("Drain for 5 to 300 seconds.");
+        if (hourlyRate is not (>= 0 and <= 10_000))
+            return await RefusedAsync("The hour costs 0 to 10,000.");
+        if (
+            cmos is null
+            || swap is null
+            || tester is null
+            || cpu is null
+            || drain is null
+            || pin is null
+            || card is null
+            || place is null
+            || memory is null
+        )
             return await RefusedAsync("One of the switches was not sent; choose an answer for each.");
         var preferences = Rules.Preferences with
         {
@@ -145,7 +205,9 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
             MemoryTest = memory.Value,
             HourlyRate = hourlyRate.Value,
         };
-        await shop.ChangeAsync(row => (row.School, row.DrainSeconds, row.PreferencesJson) = (school!, drainSeconds.Value, HouseRules.Write(preferences)));
+        await shop.ChangeAsync(row =>
+            (row.School, row.DrainSeconds, row.PreferencesJson) = (school!, drainSeconds.Value, HouseRules.Write(preferences))
+        );
         house.Changed();
         return Redirect("/shop#ways");
     }
@@ -154,7 +216,8 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
     public async Task<IActionResult> OnPostSchoolAsync(string? school, int? job)
     {
         await OnGetAsync();
-        if (School.Standard.All(s => s.Id != school)) return await RefusedAsync($"There is no order of work \"{school}\"; choose one from the list.");
+        if (School.Standard.All(s => s.Id != school))
+            return await RefusedAsync($"There is no order of work \"{school}\"; choose one from the list.");
         await shop.ChangeAsync(row => row.School = school!);
         house.Changed();
         return Redirect(job is { } number ? $"/jobs/{number}/steps" : "/shop#ways");
@@ -170,12 +233,20 @@ public sealed class ShopPageModel(Shop shop, HouseRules house, SignalStore signa
     public async Task<IActionResult> OnPostPartAsync(UnitKind? kind, string? part, string? serial, string? fits)
     {
         await OnGetAsync();
-        if (kind is not { } sort || !Kinds.Contains(sort)) return await RefusedAsync("Choose a kind from the list.", "kind");
+        if (kind is not { } sort || !Kinds.Contains(sort))
+            return await RefusedAsync("Choose a kind from the list.", "kind");
         var number = 1;
-        while (Shelf.Any(u => u.Id.Value == $"shelf-{Dashed.Of(sort)}-{number}")) number++;
+        while (Shelf.Any(u => u.Id.Value == $"shelf-{Dashed.Of(sort)}-{number}"))
+            number++;
         try
         {
-            Unit unit = UnitForm.Like(Situation.AtIntake(Parts.None, Configuration.Empty), sort, new UnitId($"shelf-{Dashed.Of(sort)}-{number}"), part ?? "", Origin.Shelf);
+            Unit unit = UnitForm.Like(
+                Situation.AtIntake(Parts.None, Configuration.Empty),
+                sort,
+                new UnitId($"shelf-{Dashed.Of(sort)}-{number}"),
+                part ?? "",
+                Origin.Shelf
+            );
             unit = unit switch
             {
                 MemoryStick m => m with { MemoryType = fits?.Trim() ?? "" },

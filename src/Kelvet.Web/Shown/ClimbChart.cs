@@ -18,7 +18,18 @@ namespace Kelvet.Web.Shown;
 /// <param name="Corrected">Whether the line was corrected.</param>
 /// <param name="Looks">Looks and readings made between the trial before and this one, in words.</param>
 /// <param name="Pairs">Whether it differs from the trial before in one change and in the outcome.</param>
-public sealed record ClimbColumn(Trial Trial, double X, double Top, double Height, double? Cap, string Changes, bool Pairs, string Sign, bool Corrected, ImmutableArray<string> Looks);
+public sealed record ClimbColumn(
+    Trial Trial,
+    double X,
+    double Top,
+    double Height,
+    double? Cap,
+    string Changes,
+    bool Pairs,
+    string Sign,
+    bool Corrected,
+    ImmutableArray<string> Looks
+);
 
 /// <summary>The climb: a column per trial, a row per boot stage.</summary>
 public sealed class ClimbChart
@@ -57,26 +68,44 @@ public sealed class ClimbChart
         // A picture that was not followed further is drawn at the picture's row, with an open end told by its label.
         var high = trial.Seen.ShowsPicture && trial.Seen.High == BootStage.Stable ? trial.Seen.Low : trial.Seen.High;
         var top = TopOf(high);
-        var changes = trial.Changes.Length == 0
-            ? index == 0 ? "as received" : "no change"
-            : trial.Changes.Words(job.Now.Parts);
+        var changes =
+            trial.Changes.Length == 0
+                ? index == 0
+                    ? "as received"
+                    : "no change"
+                : trial.Changes.Words(job.Now.Parts);
         var pairs = index > 0 && trial.Changes.Length == 1 && trial.Seen.ShowsPicture != job.Trials[index - 1].Seen.ShowsPicture;
         double? cap = trial.Ceiling.Stage < BootStage.Picture ? TopOf(trial.Ceiling.Stage) : null;
         var before = index == 0 ? 0 : job.Trials[index - 1].Position;
         ImmutableArray<string> looks =
         [
-            .. job.Testimonies.Where(t => t.Position > before && t.Position < trial.Position && t.Entry is FindingEntry or ElsewhereEntry)
+            .. job
+                .Testimonies.Where(t => t.Position > before && t.Position < trial.Position && t.Entry is FindingEntry or ElsewhereEntry)
                 .Select(t => $"{t.Number}: {LogWords.Of(job, t.Entry)}"),
         ];
         var corrected = job.Lines[trial.Number - 1].StruckBy is not null;
-        return new ClimbColumn(trial, index * Column, top, TopOf(trial.Seen.Low) + Row - top, cap, changes, pairs, SignOf(trial.Entry), corrected, looks);
+        return new ClimbColumn(
+            trial,
+            index * Column,
+            top,
+            TopOf(trial.Seen.Low) + Row - top,
+            cap,
+            changes,
+            pairs,
+            SignOf(trial.Entry),
+            corrected,
+            looks
+        );
     }
 
     private static string SignOf(TrialEntry trial)
     {
-        if (trial.Signs.Code.Length > 0) return Text.Cut(trial.Signs.Code, 5);
-        if (trial.Signs.Beeps.Length > 0) return "beeps";
-        if (trial.Signs.Lights.Length > 0) return "lights";
+        if (trial.Signs.Code.Length > 0)
+            return Text.Cut(trial.Signs.Code, 5);
+        if (trial.Signs.Beeps.Length > 0)
+            return "beeps";
+        if (trial.Signs.Lights.Length > 0)
+            return "lights";
         return trial.Stall?.Pointed switch
         {
             StallDomain.Power => "pwr",

@@ -19,32 +19,46 @@ public sealed record CodeSign(int Line, string Signal, string Address, string Sa
 {
     /// <summary>Everything that the board told at a start.</summary>
     public static IReadOnlyList<CodeSign> Of(Trial trial, BenchDiagnosis diagnosis) =>
-        [.. SignalEvidence.Sayings(trial.Entry.Signs, trial.Situation.Board, diagnosis.Atlas.Signals).Select(saying =>
-        {
-            var meaning = SignalMeaning.Of(saying, diagnosis.Faults, trial.Situation);
-            var first = saying.Answer.Matches.FirstOrDefault();
-            var leaves = trial.Seen.ShowsPicture ? "The start got a picture: it counts against nothing." : meaning.DoesNotSay;
-            return new CodeSign(trial.Number, saying.Answer.Signal, first is null ? "" : AddressOf(first.Table, first.Row.Signal), meaning.Says, leaves, trial.Seen.ShowsPicture ? "" : first?.Row.Checks ?? "");
-        })];
+        [
+            .. SignalEvidence
+                .Sayings(trial.Entry.Signs, trial.Situation.Board, diagnosis.Atlas.Signals)
+                .Select(saying =>
+                {
+                    var meaning = SignalMeaning.Of(saying, diagnosis.Faults, trial.Situation);
+                    var first = saying.Answer.Matches.FirstOrDefault();
+                    var leaves = trial.Seen.ShowsPicture ? "The start got a picture: it counts against nothing." : meaning.DoesNotSay;
+                    return new CodeSign(
+                        trial.Number,
+                        saying.Answer.Signal,
+                        first is null ? "" : AddressOf(first.Table, first.Row.Signal),
+                        meaning.Says,
+                        leaves,
+                        trial.Seen.ShowsPicture ? "" : first?.Row.Checks ?? ""
+                    );
+                }),
+        ];
 
     /// <summary>The page of a row of a table.</summary>
     public static string AddressOf(SignalTable table, string signal) => $"/codes/{table.Id}/{Uri.EscapeDataString(signal)}";
 
     /// <summary>What was typed, held to its lengths.</summary>
-    public static Signs Trimmed(Signs signs) => signs with
-    {
-        Code = Short(signs.Code, Signs.LongestCode),
-        Codes = Short(signs.Codes, Signs.LongestCodes),
-        Beeps = Short(signs.Beeps, Signs.LongestBeeps),
-        Lights = Short(signs.Lights, Signs.LongestLights),
-    };
+    public static Signs Trimmed(Signs signs) =>
+        signs with
+        {
+            Code = Short(signs.Code, Signs.LongestCode),
+            Codes = Short(signs.Codes, Signs.LongestCodes),
+            Beeps = Short(signs.Beeps, Signs.LongestBeeps),
+            Lights = Short(signs.Lights, Signs.LongestLights),
+        };
 
     /// <summary>Reads an uploaded capture.</summary>
     /// <returns>The codes, or why there are none; both null when no file was sent.</returns>
     public static async Task<(CodeLog? Codes, string? Why)> ReadAsync(IFormFile? file)
     {
-        if (file is not { Length: > 0 }) return (null, null);
-        if (file.Length > CodeLog.MostCharacters) return (null, $"The capture has {file.Length} bytes; {CodeLog.MostCharacters} is the most.");
+        if (file is not { Length: > 0 })
+            return (null, null);
+        if (file.Length > CodeLog.MostCharacters)
+            return (null, $"The capture has {file.Length} bytes; {CodeLog.MostCharacters} is the most.");
         using var reader = new StreamReader(file.OpenReadStream());
         try
         {
@@ -56,5 +70,6 @@ public sealed record CodeSign(int Line, string Signal, string Address, string Sa
         }
     }
 
-    private static string Short(string? text, int most) => (text ?? "").Trim() is { } t && t.Length > most ? t[..most] : (text ?? "").Trim();
+    private static string Short(string? text, int most) =>
+        (text ?? "").Trim() is { } t && t.Length > most ? t[..most] : (text ?? "").Trim();
 }

@@ -13,19 +13,25 @@ public enum GateStep
 {
     /// <summary>Nobody may power it as it stands.</summary>
     Blocked,
+
     /// <summary>Hands go in: supply off, lead out, hold start.</summary>
     TakePowerOff,
+
     /// <summary>Draining; hands off.</summary>
     WaitForDrain,
+
     /// <summary>Hands may be in; when they are out: nothing loose, cooler on, lead in.</summary>
     PutPowerOn,
+
     /// <summary>How the last start went is recorded: say that it was started again.</summary>
     StartAgain,
+
     /// <summary>Say how far it got.</summary>
     RecordStart,
 }
 
-/// <summary>The gate between hands in the machine and power on it, as the bench shows it. The rule itself is <see cref="PowerGate"/>.</summary>
+/// <summary>The gate between hands in the machine and power on it, as the bench shows it. The rule itself is <see
+/// cref="PowerGate"/>.</summary>
 /// <param name="Step">What is asked for.</param>
 /// <param name="Power">Supply and lead.</param>
 /// <param name="SafeAtUtc">When the drain ends; null when it does not drain.</param>
@@ -58,11 +64,12 @@ public sealed record Gate(GateStep Step, BenchPower Power, DateTime? SafeAtUtc, 
     public bool IsSafe => Power.IsSafe;
 
     /// <summary>Whether the machine may be touched inside, in words that are always on the screen.</summary>
-    public string Words => (Power.State, IsSafe) switch
-    {
-        (PowerState.Off, true) => "Off and drained: safe to touch",
-        (PowerState.Off, false) => "Draining: hands off",
-        (PowerState.NotRecorded, _) => "Power not recorded: treat as live",
-        _ => "Live: hands out",
-    };
+    public string Words =>
+        (Power.State, IsSafe) switch
+        {
+            (PowerState.Off, true) => "Off and drained: safe to touch",
+            (PowerState.Off, false) => "Draining: hands off",
+            (PowerState.NotRecorded, _) => "Power not recorded: treat as live",
+            _ => "Live: hands out",
+        };
 }

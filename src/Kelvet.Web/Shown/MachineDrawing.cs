@@ -10,7 +10,18 @@ namespace Kelvet.Web.Shown;
 /// <param name="Unit">The unit in it; null for an empty place.</param>
 /// <param name="Suspect">The case against the unit; null when there is none.</param>
 /// <param name="Turned">Whether the label stands under the box instead of in it.</param>
-public sealed record DrawnBox(Unit? Unit, Suspect? Suspect, double X, double Y, double W, double H, string Label, string Title, bool Turned = false, Place? Place = null);
+public sealed record DrawnBox(
+    Unit? Unit,
+    Suspect? Suspect,
+    double X,
+    double Y,
+    double W,
+    double H,
+    string Label,
+    string Title,
+    bool Turned = false,
+    Place? Place = null
+);
 
 /// <summary>
 /// The machine as a drawing, laid out from its own board: slots, sockets, outputs and what hangs on them.
@@ -33,7 +44,18 @@ public sealed class MachineDrawing
         _diagnosis = diagnosis;
         var board = situation.Board!;
         BoardHeight = Math.Max(Math.Max(150 + (board.CardSlots.Length * 34), 16 + (board.Outputs.Length * 34)), 214) + 6;
-        BoardUnit = new DrawnBox(board, SuspectOf(board), BoardX, 8, BoardWidth, BoardHeight, "", TitleOf(board, Place.Board), false, Place.Board);
+        BoardUnit = new DrawnBox(
+            board,
+            SuspectOf(board),
+            BoardX,
+            8,
+            BoardWidth,
+            BoardHeight,
+            "",
+            TitleOf(board, Place.Board),
+            false,
+            Place.Board
+        );
         Add(Place.Monitor, 8, 8, 112, 46, "monitor");
         Add(Place.Cable, 8, 70, 112, 34, "cable");
         Add(Place.Supply, 8, 150, 112, 48, "supply");
@@ -73,7 +95,11 @@ public sealed class MachineDrawing
 
     private void Below()
     {
-        var outside = _situation.Now.At.Where(p => p.Key.Kind is PlaceKind.Switch or PlaceKind.Storage or PlaceKind.Peripheral or PlaceKind.Lead or PlaceKind.Outlet).ToArray();
+        var outside = _situation
+            .Now.At.Where(p =>
+                p.Key.Kind is PlaceKind.Switch or PlaceKind.Storage or PlaceKind.Peripheral or PlaceKind.Lead or PlaceKind.Outlet
+            )
+            .ToArray();
         var top = Math.Max(8 + BoardHeight, 242) + 12;
         for (var i = 0; i < outside.Length; i++)
         {
@@ -93,15 +119,21 @@ public sealed class MachineDrawing
     private void Add(Place place, double x, double y, double w, double h, string label, bool turned = false, bool emptyToo = true)
     {
         var unit = _situation.Now[place] is { } id ? _situation.Parts[id] : null;
-        if (unit is null && !emptyToo) return;
-        if (unit is GraphicsCard card) label = Text.Cut(card.Name, 18);
+        if (unit is null && !emptyToo)
+            return;
+        if (unit is GraphicsCard card)
+            label = Text.Cut(card.Name, 18);
         _boxes.Add(new DrawnBox(unit, unit is null ? null : SuspectOf(unit), x, y, w, h, label, TitleOf(unit, place), turned, place));
     }
 
     private string TitleOf(Unit? unit, Place place)
     {
-        var channel = place.Kind == PlaceKind.Memory && _situation.Board?.Slot(place.Part) is { } slot ? $", channel {slot.Channel}{FillOf(slot.Name)}" : "";
-        if (unit is null) return $"{Text.Capital(place.Words())}{channel}: empty";
+        var channel =
+            place.Kind == PlaceKind.Memory && _situation.Board?.Slot(place.Part) is { } slot
+                ? $", channel {slot.Channel}{FillOf(slot.Name)}"
+                : "";
+        if (unit is null)
+            return $"{Text.Capital(place.Words())}{channel}: empty";
         var standing = SuspectOf(unit) is { } s ? $", {s.Standing.Words()}" : "";
         return $"{Text.Capital(place.Words())}{channel}: {unit.Name} ({unit.Origin.Words()}{standing})";
     }
@@ -114,7 +146,8 @@ public sealed class MachineDrawing
     {
         var slots = _situation.Board!.Slots;
         var at = slots.ToList().FindIndex(x => x.Name == slot);
-        if (slots.Length != 4) return "";
+        if (slots.Length != 4)
+            return "";
         return at is 1 or 3 ? ", filled first" : ", filled after the others";
     }
 
@@ -122,12 +155,17 @@ public sealed class MachineDrawing
 
     private IEnumerable<string> AllWires()
     {
-        if (_situation.Now[Place.Monitor] is not null && _situation.Now[Place.Cable] is not null) yield return "64,54 64,70";
+        if (_situation.Now[Place.Monitor] is not null && _situation.Now[Place.Cable] is not null)
+            yield return "64,54 64,70";
         if (_situation.Now[Place.Cable] is not null && _situation.Now.Display is { } display)
         {
-            var end = display.Source.Kind == PlaceKind.Board
-                ? Outputs.Where(o => o.Name == display.Output).Select(o => (o.X, Y: o.Y + 14)).FirstOrDefault()
-                : _boxes.Where(b => b.Unit is not null && b.Unit.Id == _situation.Now[display.Source]).Select(b => (b.X, Y: b.Y + 14)).FirstOrDefault();
+            var end =
+                display.Source.Kind == PlaceKind.Board
+                    ? Outputs.Where(o => o.Name == display.Output).Select(o => (o.X, Y: o.Y + 14)).FirstOrDefault()
+                    : _boxes
+                        .Where(b => b.Unit is not null && b.Unit.Id == _situation.Now[display.Source])
+                        .Select(b => (b.X, Y: b.Y + 14))
+                        .FirstOrDefault();
             yield return FormattableString.Invariant($"120,87 126,87 126,{end.Y} {end.X},{end.Y}");
         }
 

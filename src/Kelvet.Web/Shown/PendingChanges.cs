@@ -37,25 +37,34 @@ public sealed class PendingChanges
     {
         var kept = ImmutableArray.CreateBuilder<Change>();
         var now = job.Now;
-        string? problem = texts.Count > Most ? $"{Most} changes before one start are the most; {texts.Count - Most} more were sent and left out. Record these first." : null;
+        string? problem =
+            texts.Count > Most
+                ? $"{Most} changes before one start are the most; {texts.Count - Most} more were sent and left out. Record these first."
+                : null;
         foreach (var text in texts.Take(Most))
         {
-            if (!MachineFormat.TryRead(text, out var change, out var expected)) problem ??= Unread(text, expected);
-            else if (!now.TryAfter(change, out now, out var refusal)) problem ??= $"Not possible: {change.Words(job.Now.Parts)}. {refusal}";
-            else kept.Add(change);
+            if (!MachineFormat.TryRead(text, out var change, out var expected))
+                problem ??= Unread(text, expected);
+            else if (!now.TryAfter(change, out now, out var refusal))
+                problem ??= $"Not possible: {change.Words(job.Now.Parts)}. {refusal}";
+            else
+                kept.Add(change);
         }
 
         return new PendingChanges(kept.ToImmutable(), now, problem);
     }
 
-    /// <summary>Reads the changes of a form that is sent to be recorded: all of them, or none with the reason. Whether they can be made is the desk's to say.</summary>
+    /// <summary>Reads the changes of a form that is sent to be recorded: all of them, or none with the reason. Whether they can be
+    /// made is the desk's to say.</summary>
     public static (ImmutableArray<Change> Changes, string? Problem) Sent(IReadOnlyCollection<string> texts)
     {
-        if (texts.Count > Most) return ([], $"{Most} changes before one start are the most, and {texts.Count} were sent. Record some of them first.");
+        if (texts.Count > Most)
+            return ([], $"{Most} changes before one start are the most, and {texts.Count} were sent. Record some of them first.");
         var changes = ImmutableArray.CreateBuilder<Change>();
         foreach (var text in texts)
         {
-            if (!MachineFormat.TryRead(text, out var change, out var expected)) return ([], Unread(text, expected));
+            if (!MachineFormat.TryRead(text, out var change, out var expected))
+                return ([], Unread(text, expected));
             changes.Add(change);
         }
 
@@ -80,21 +89,23 @@ public sealed class PendingChanges
     public Change? Drop(Unit picked, Place place)
     {
         var there = After.Now[place];
-        if (place.Kind != picked.GoesInto || there == picked.Id) return null;
-        if (there is { } occupant) return new Change.Swap(occupant, picked.Id);
+        if (place.Kind != picked.GoesInto || there == picked.Id)
+            return null;
+        if (there is { } occupant)
+            return new Change.Swap(occupant, picked.Id);
         return After.Now.Has(picked.Id) ? new Change.Move(picked.Id, place) : new Change.Fit(picked.Id, place);
     }
 
     /// <summary>Address of the bench with a proposed step taken up: its changes pending, or its check open.</summary>
-    public static string AddressOf(int job, Candidate candidate) => candidate.Check is { } check
-        ? $"/jobs/{job}?check={check.Id}&checked={candidate.Checked!.Id}"
-        : Address(job, candidate.Changes);
+    public static string AddressOf(int job, Candidate candidate) =>
+        candidate.Check is { } check ? $"/jobs/{job}?check={check.Id}&checked={candidate.Checked!.Id}" : Address(job, candidate.Changes);
 
     /// <summary>Address of the bench with the given changes pending.</summary>
     public static string Address(int job, IEnumerable<Change> changes, UnitId? pick = null)
     {
         var parts = changes.Select(c => $"do={Uri.EscapeDataString(c.ToString())}");
-        if (pick is { } unit) parts = parts.Append($"pick={unit}");
+        if (pick is { } unit)
+            parts = parts.Append($"pick={unit}");
         var query = string.Join('&', parts);
         return query.Length == 0 ? $"/jobs/{job}" : $"/jobs/{job}?{query}";
     }

@@ -11,5 +11,7 @@ public static class Svg
     /// <param name="words">The text; it is encoded here.</param>
     /// <param name="anchor">start, middle or end.</param>
     public static IHtmlContent Label(double x, double y, string words, string anchor = "start") =>
-        new HtmlString(FormattableString.Invariant($"<text x=\"{x}\" y=\"{y}\" text-anchor=\"{anchor}\">{HtmlEncoder.Default.Encode(words)}</text>"));
+        new HtmlString(
+            FormattableString.Invariant($"<text x=\"{x}\" y=\"{y}\" text-anchor=\"{anchor}\">{HtmlEncoder.Default.Encode(words)}</text>")
+        );
 }

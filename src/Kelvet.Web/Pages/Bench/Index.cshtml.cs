@@ -18,8 +18,17 @@ namespace Kelvet.Web.Pages.Bench;
 
 /// <summary>The bench: the machine, the climb, the suspects, the next step, and recording what happened.</summary>
 public sealed class IndexModel(
-    JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, BenchState bench, SignalStore signals, Readers readers, LiveJobs live, PhotoRoom photos, TimeProvider clock)
-    : JobPageModel(store, readings, visitor)
+    JobStore store,
+    DiagnosisCache readings,
+    Visitor visitor,
+    Desk desk,
+    BenchState bench,
+    SignalStore signals,
+    Readers readers,
+    LiveJobs live,
+    PhotoRoom photos,
+    TimeProvider clock
+) : JobPageModel(store, readings, visitor)
 {
     /// <summary>Changes that were made or are about to be made before the next start.</summary>
     [BindProperty(SupportsGet = true, Name = "do")]
@@ -90,15 +99,19 @@ public sealed class IndexModel(
             var received = Job.Bench.Intake.Received;
             var away = Comparison.Between(received, Job.Bench.Now.Now, Job.Bench.Now.Parts);
             return away.Concat(Job.Bench.Trials.SelectMany(t => Comparison.Between(received, t.Situation.Now, Job.Bench.Now.Parts)))
-                .DistinctBy(d => d.Where).Select(d => (d, away.All(a => a.Where != d.Where)));
+                .DistinctBy(d => d.Where)
+                .Select(d => (d, away.All(a => a.Where != d.Where)));
         }
     }
 
     /// <summary>Countdowns that are started by hand: name, seconds and what they are for.</summary>
     public static IReadOnlyList<(string Name, int Seconds, string Title)> HandTimers { get; } =
     [
-        ("wait", 60, "from pressing start until \"no picture\" may be said; the first start after a change can take minutes"), ("CMOS pins", 20, "hold the clear pins, machine unplugged"),
-        ("battery out", 120, "coin cell out, start pressed a few times"), ("power cycle", 30, "off and on again"), ("flash", 600, "never interrupt it"),
+        ("wait", 60, "from pressing start until \"no picture\" may be said; the first start after a change can take minutes"),
+        ("CMOS pins", 20, "hold the clear pins, machine unplugged"),
+        ("battery out", 120, "coin cell out, start pressed a few times"),
+        ("power cycle", 30, "off and on again"),
+        ("flash", 600, "never interrupt it"),
     ];
 
     /// <summary>What was done or is to be done before the next start.</summary>
@@ -108,7 +121,8 @@ public sealed class IndexModel(
     public Assessment? Foreseen { get; private set; }
 
     /// <summary>What to mind with the pending changes; empty when nothing special.</summary>
-    public string Caution => Pending.Changes.Length == 0 ? "" : Candidates.Of(Pending.Changes, Job.Bench.Now, Pending.After, Rules.Atlas).Caution;
+    public string Caution =>
+        Pending.Changes.Length == 0 ? "" : Candidates.Of(Pending.Changes, Job.Bench.Now, Pending.After, Rules.Atlas).Caution;
 
     /// <summary>How far a healthy machine could get with the pending changes.</summary>
     public Ceiling Ceiling { get; private set; } = null!;
@@ -131,96 +145,229 @@ public sealed class IndexModel(
     /// <summary>The stages in the order of their keys.</summary>
     public static IReadOnlyList<StageButton> Stages { get; } =
     [
-        new('0', "0", "dead, no standby"), new('1', "1", "standby only"), new('2', "2", "cuts out"), new('3', "3", "restart loop"),
-        new('4', "4", "runs, no POST"), new('9', "4-5", "4 or 5, can't tell"), new('5', "5", "POST, no picture"),
-        new('6', "6-8", "picture"), new('7', "7-8", "system loads"), new('8', "8", "stable"),
+        new('0', "0", "dead, no standby"),
+        new('1', "1", "standby only"),
+        new('2', "2", "cuts out"),
+        new('3', "3", "restart loop"),
+        new('4', "4", "runs, no POST"),
+        new('9', "4-5", "4 or 5, can't tell"),
+        new('5', "5", "POST, no picture"),
+        new('6', "6-8", "picture"),
+        new('7', "7-8", "system loads"),
+        new('8', "8", "stable"),
     ];
 
     /// <summary>Shows the bench.</summary>
     public Task OnGetAsync() => PrepareAsync();
 
     /// <summary>Line of the last start when it leaves open whether POST completed and the button was not tried; null otherwise.</summary>
-    public int? Undecided => Job.Row.Power == Power.On && Job.Bench.Trials.LastOrDefault() is { } last && last.Position == Job.Bench.Lines.Length && last.Entry.Button is null
-        && last.Seen.Low < BootStage.PostNoPicture && last.Seen.High >= BootStage.PostNoPicture && !last.Seen.ShowsPicture ? last.Number : null;
+    public int? Undecided =>
+        Job.Row.Power == Power.On
+        && Job.Bench.Trials.LastOrDefault() is { } last
+        && last.Position == Job.Bench.Lines.Length
+        && last.Entry.Button is null
+        && last.Seen.Low < BootStage.PostNoPicture
+        && last.Seen.High >= BootStage.PostNoPicture
+        && !last.Seen.ShowsPicture
+            ? last.Number
+            : null;
 
     /// <summary>Records a start and how far it got.</summary>
     public async Task<IActionResult> OnPostAsync(
-        string? seen, string? stall, ButtonTest? button, Signs? signs, string? note, string? liveReason, Guid stepId, int? lines, IFormFile? photo, IFormFile? capture)
+        string? seen,
+        string? stall,
+        ButtonTest? button,
+        Signs? signs,
+        string? note,
+        string? liveReason,
+        Guid stepId,
+        int? lines,
+        IFormFile? photo,
+        IFormFile? capture
+    )
     {
-        if (!ObservedFormat.TryRead(seen, out var range)) return await RefusedAsync("Say which stage was reached, 0 to 8, or a range such as 4-5.");
+        if (!ObservedFormat.TryRead(seen, out var range))
+            return await RefusedAsync("Say which stage was reached, 0 to 8, or a range such as 4-5.");
         StallSignal? pointed = null;
         if (!string.IsNullOrEmpty(stall))
         {
-            if (!Dashed.TryRead<StallDomain>(stall.ToLowerInvariant(), out var domain)) return await RefusedAsync("Choose where the lights pointed from the list.");
+            if (!Dashed.TryRead<StallDomain>(stall.ToLowerInvariant(), out var domain))
+                return await RefusedAsync("Choose where the lights pointed from the list.");
             pointed = domain;
         }
 
-        if (signs?.Temperature is { } degrees && degrees is not (>= -20 and <= 150)) return await RefusedAsync("The CPU's temperature is -20 to 150 °C.", "signs.temperature");
-        if (signs?.Waited is { } waited && waited is < 0 or > Signs.LongestWait) return await RefusedAsync($"The wait is 0 to {Signs.LongestWait} seconds.", "signs.waited");
-        if (signs is not null && signs.BeepsSure is not (> 0 and <= 1)) return await RefusedAsync("How sure the beeps are is above 0 to 1.");
+        if (signs?.Temperature is { } degrees && degrees is not (>= -20 and <= 150))
+            return await RefusedAsync("The CPU's temperature is -20 to 150 °C.", "signs.temperature");
+        if (signs?.Waited is { } waited && waited is < 0 or > Signs.LongestWait)
+            return await RefusedAsync($"The wait is 0 to {Signs.LongestWait} seconds.", "signs.waited");
+        if (signs is not null && signs.BeepsSure is not (> 0 and <= 1))
+            return await RefusedAsync("How sure the beeps are is above 0 to 1.");
         var (changes, unread) = PendingChanges.Sent(Do ?? []);
-        if (unread is not null) return await RefusedAsync(unread);
+        if (unread is not null)
+            return await RefusedAsync(unread);
         var (codes, why) = await CodeSign.ReadAsync(capture);
-        if (why is not null) return await RefusedAsync($"{why} The start was not recorded: choose another capture, or none, and record it again.", "capture");
+        if (why is not null)
+            return await RefusedAsync(
+                $"{why} The start was not recorded: choose another capture, or none, and record it again.",
+                "capture"
+            );
         var noted = CodeSign.Trimmed(signs ?? Signs.None);
-        var entry = new TrialEntry(Id(stepId), changes, range, pointed) { Note = note ?? "", Live = liveReason?.Trim() ?? "", Button = button, Signs = codes is null ? noted : codes.Into(noted, double.MaxValue) };
+        var entry = new TrialEntry(Id(stepId), changes, range, pointed)
+        {
+            Note = note ?? "",
+            Live = liveReason?.Trim() ?? "",
+            Button = button,
+            Signs = codes is null ? noted : codes.Into(noted, double.MaxValue),
+        };
         return await RecordStartAsync(entry, lines, photo, capture?.FileName, codes);
     }
 
-    /// <summary>Records a start with the codes that readers showed of it; where it is not recorded, they stay with the start that is tried again.</summary>
-    private async Task<IActionResult> RecordStartAsync(TrialEntry entry, int? lines, IFormFile? photo, string? file, Core.Observed.CodeLog? imported)
+    /// <summary>Records a start with the codes that readers showed of it; where it is not recorded, they stay with the start that
+    /// is tried again.</summary>
+    private async Task<IActionResult> RecordStartAsync(
+        TrialEntry entry,
+        int? lines,
+        IFormFile? photo,
+        string? file,
+        Core.Observed.CodeLog? imported
+    )
     {
         var (signs, taken) = readers.Take(Number, entry.Signs);
         var kept = false;
         try
         {
-            IEnumerable<(string, Core.Observed.CodeLog)> captures = imported is null ? taken : [.. taken, ($"file {Text.Cut(file ?? "", 60)}", imported)];
-            return await RecordAsync(photo, async jpeg =>
-            {
-                var answer = await desk.RecordStartAsync(Number, entry with { Signs = signs }, lines, new Attachments(jpeg, [.. captures.Select(c => (c.Item1, c.Item2.Write()))]), await DeskAsync(), HttpContext.RequestAborted);
-                kept = answer is { Refused: null, WasThere: false };
-                return answer;
-            });
+            IEnumerable<(string, Core.Observed.CodeLog)> captures = imported is null
+                ? taken
+                : [.. taken, ($"file {Text.Cut(file ?? "", 60)}", imported)];
+            return await RecordAsync(
+                photo,
+                async jpeg =>
+                {
+                    var answer = await desk.RecordStartAsync(
+                        Number,
+                        entry with
+                        {
+                            Signs = signs,
+                        },
+                        lines,
+                        new Attachments(jpeg, [.. captures.Select(c => (c.Item1, c.Item2.Write()))]),
+                        await DeskAsync(),
+                        HttpContext.RequestAborted
+                    );
+                    kept = answer is { Refused: null, WasThere: false };
+                    return answer;
+                }
+            );
         }
         finally
         {
-            if (!kept) readers.PutBack(Number, taken);
+            if (!kept)
+                readers.PutBack(Number, taken);
         }
     }
 
     /// <summary>Records what a look, a test or a reading found.</summary>
-    public async Task<IActionResult> OnPostFindingAsync(bool? found, string? note, string? liveReason, Guid stepId, int? lines, IFormFile? photo)
+    public async Task<IActionResult> OnPostFindingAsync(
+        bool? found,
+        string? note,
+        string? liveReason,
+        Guid stepId,
+        int? lines,
+        IFormFile? photo
+    )
     {
-        if (Atlas.Standard.Check(Check ?? "") is not { } check || !UnitId.IsValid(Checked)) return await RefusedAsync("That check is not known here. Take the step again.");
-        if (found is not { } seen) return await RefusedAsync("Say whether it was found: yes or no.");
-        var finding = new FindingEntry(Id(stepId), check.Id, new UnitId(Checked!), seen) { Note = note ?? "", Live = liveReason?.Trim() ?? "" };
-        return await RecordAsync(photo, async jpeg => await desk.RecordFindingAsync(Number, finding, check, lines, new Attachments(jpeg, []), await DeskAsync(), HttpContext.RequestAborted));
+        if (Atlas.Standard.Check(Check ?? "") is not { } check || !UnitId.IsValid(Checked))
+            return await RefusedAsync("That check is not known here. Take the step again.");
+        if (found is not { } seen)
+            return await RefusedAsync("Say whether it was found: yes or no.");
+        var finding = new FindingEntry(Id(stepId), check.Id, new UnitId(Checked!), seen)
+        {
+            Note = note ?? "",
+            Live = liveReason?.Trim() ?? "",
+        };
+        return await RecordAsync(
+            photo,
+            async jpeg =>
+                await desk.RecordFindingAsync(
+                    Number,
+                    finding,
+                    check,
+                    lines,
+                    new Attachments(jpeg, []),
+                    await DeskAsync(),
+                    HttpContext.RequestAborted
+                )
+        );
     }
 
     /// <summary>Records work without a start, or a note.</summary>
     public async Task<IActionResult> OnPostWorkAsync(string? note, string? liveReason, Guid stepId, int? lines, IFormFile? photo)
     {
         var (changes, unread) = PendingChanges.Sent(Do ?? []);
-        if (unread is not null) return await RefusedAsync(unread);
-        return await RecordAsync(photo, async jpeg =>
-        {
-            var with = new Attachments(jpeg, []);
-            return changes.Length > 0
-                ? await desk.RecordWorkAsync(Number, new WorkEntry(Id(stepId), changes) { Note = note ?? "", Live = liveReason?.Trim() ?? "" }, lines, with, await DeskAsync(), HttpContext.RequestAborted)
-                : await desk.RecordWordsAsync(Number, new NoteEntry(Id(stepId)) { Note = note ?? "" }, lines, with, await DeskAsync(), HttpContext.RequestAborted);
-        });
+        if (unread is not null)
+            return await RefusedAsync(unread);
+        return await RecordAsync(
+            photo,
+            async jpeg =>
+            {
+                var with = new Attachments(jpeg, []);
+                return changes.Length > 0
+                    ? await desk.RecordWorkAsync(
+                        Number,
+                        new WorkEntry(Id(stepId), changes) { Note = note ?? "", Live = liveReason?.Trim() ?? "" },
+                        lines,
+                        with,
+                        await DeskAsync(),
+                        HttpContext.RequestAborted
+                    )
+                    : await desk.RecordWordsAsync(
+                        Number,
+                        new NoteEntry(Id(stepId)) { Note = note ?? "" },
+                        lines,
+                        with,
+                        await DeskAsync(),
+                        HttpContext.RequestAborted
+                    );
+            }
+        );
     }
 
     /// <summary>What the power button did after the last start: the line is corrected by it.</summary>
     public async Task<IActionResult> OnPostButtonAsync(ButtonTest? button, int? line, Guid stepId)
     {
-        if (button is not { } test) return await RefusedAsync("Say what the button did: an orderly stop, or nothing.");
+        if (button is not { } test)
+            return await RefusedAsync("Say what the button did: an orderly stop, or nothing.");
         await ReadAsync();
-        if (line is null || Undecided != line) return await RefusedAsync("That start has been followed by another line. Correct it in the log.");
+        if (line is null || Undecided != line)
+            return await RefusedAsync("That start has been followed by another line. Correct it in the log.");
         var start = Job.Bench.Trials[^1].Entry;
-        var corrected = new TrialEntry(Guid.NewGuid(), start.Changes, start.Seen, start.Stall) { Button = test, Signs = start.Signs, Note = start.Note, By = start.By, At = start.At, Live = start.Live };
-        var strike = new StrikeEntry(Id(stepId), Job.Bench.Lines[line.Value - 1].Written.Id, "Power-button test after the start.", corrected);
-        return await RecordAsync(null, async _ => await desk.MendAsync(Number, strike, Job.Bench.Lines.Length, Attachments.None, await DeskAsync(), HttpContext.RequestAborted));
+        var corrected = new TrialEntry(Guid.NewGuid(), start.Changes, start.Seen, start.Stall)
+        {
+            Button = test,
+            Signs = start.Signs,
+            Note = start.Note,
+            By = start.By,
+            At = start.At,
+            Live = start.Live,
+        };
+        var strike = new StrikeEntry(
+            Id(stepId),
+            Job.Bench.Lines[line.Value - 1].Written.Id,
+            "Power-button test after the start.",
+            corrected
+        );
+        return await RecordAsync(
+            null,
+            async _ =>
+                await desk.MendAsync(
+                    Number,
+                    strike,
+                    Job.Bench.Lines.Length,
+                    Attachments.None,
+                    await DeskAsync(),
+                    HttpContext.RequestAborted
+                )
+        );
     }
 
     /// <summary>Takes the last line back. What was to be done before it is pending again.</summary>
@@ -261,11 +408,13 @@ public sealed class IndexModel(
     private async Task<IActionResult> PowerAsync(Func<int, IReadOnlyList<Change>, DeskRules, CancellationToken, Task<DeskAnswer>> command)
     {
         var (changes, unread) = PendingChanges.Sent(Do ?? []);
-        if (unread is not null) return await RefusedAsync(unread);
+        if (unread is not null)
+            return await RefusedAsync(unread);
         try
         {
             var answer = await command(Number, changes, await DeskAsync(), HttpContext.RequestAborted);
-            if (answer.Refused is { } refused) return await RefusedAsync(refused.Words());
+            if (answer.Refused is { } refused)
+                return await RefusedAsync(refused.Words());
             readers.MachineStarted(Number);
             return BackToBench();
         }
@@ -278,17 +427,22 @@ public sealed class IndexModel(
     /// <summary>Starts a countdown, or stops it.</summary>
     public async Task<IActionResult> OnPostTimerAsync(string? name, int? seconds)
     {
-        if (seconds is not { } length || length is < 0 or > 7200) return await RefusedAsync("A countdown takes 1 to 7200 seconds; 0 stops it.");
-        if (string.IsNullOrEmpty(name) || (length > 0 && HandTimers.All(t => t.Name != name))) return await RefusedAsync($"There is no timer \"{Text.Cut(name ?? "", 40)}\".");
-        if (length == 0) await desk.StopTimerAsync(Number, name, HttpContext.RequestAborted);
-        else await desk.StartTimerAsync(Number, name, length, HttpContext.RequestAborted);
+        if (seconds is not { } length || length is < 0 or > 7200)
+            return await RefusedAsync("A countdown takes 1 to 7200 seconds; 0 stops it.");
+        if (string.IsNullOrEmpty(name) || (length > 0 && HandTimers.All(t => t.Name != name)))
+            return await RefusedAsync($"There is no timer \"{Text.Cut(name ?? "", 40)}\".");
+        if (length == 0)
+            await desk.StopTimerAsync(Number, name, HttpContext.RequestAborted);
+        else
+            await desk.StartTimerAsync(Number, name, length, HttpContext.RequestAborted);
         return BackToBench();
     }
 
     /// <summary>Plugs a reader of POST codes into this machine, or takes it out.</summary>
     public async Task<IActionResult> OnPostReaderAsync(int? reader, bool? @out)
     {
-        if (reader is not { } id || @out is not { } away) return await RefusedAsync("Say which reader is plugged in or taken out.");
+        if (reader is not { } id || @out is not { } away)
+            return await RefusedAsync("Say which reader is plugged in or taken out.");
         await signals.PlugAsync(id, away ? null : Number);
         await readers.ReloadAsync();
         return BackToBench();
@@ -301,7 +455,8 @@ public sealed class IndexModel(
         if (photo is { Length: > 0 })
         {
             (jpeg, var why) = await photos.ReadAsync(photo, HttpContext.RequestAborted);
-            if (why is not null) return await RefusedAsync($"{why} The step was not recorded: choose another photo, or none, and record it again.", "photo");
+            if (why is not null)
+                return await RefusedAsync($"{why} The step was not recorded: choose another photo, or none, and record it again.", "photo");
         }
 
         try
@@ -313,7 +468,8 @@ public sealed class IndexModel(
                 return await RefusedAsync(refused.Words());
             }
 
-            if (answer.WasThere) return Redirect($"/jobs/{Number}");
+            if (answer.WasThere)
+                return Redirect($"/jobs/{Number}");
             Tell("line");
             return Redirect($"/jobs/{Number}?said={answer.Job.Bench.Lines.Length}");
         }
@@ -330,7 +486,11 @@ public sealed class IndexModel(
     {
         Tell("bench");
         var changes = PendingChanges.Sent(Do ?? []).Changes;
-        return Redirect(UnitId.IsValid(Checked) && Slug.IsValid(Check) ? $"/jobs/{Number}?check={Check}&checked={Checked}" : PendingChanges.Address(Number, changes));
+        return Redirect(
+            UnitId.IsValid(Checked) && Slug.IsValid(Check)
+                ? $"/jobs/{Number}?check={Check}&checked={Checked}"
+                : PendingChanges.Address(Number, changes)
+        );
     }
 
     /// <inheritdoc/>
@@ -348,15 +508,26 @@ public sealed class IndexModel(
         Problem = Pending.Problem;
         Ceiling = Ceiling.Of(Pending.After);
         Timers = await bench.TimersAsync(Job.Row.Id, HttpContext.RequestAborted);
-        if (A is { } a && B is { } b) Comparison = Comparison.Of(Reading.Diagnosis, a, b);
-        if (Pending.Changes.Length > 0 && Job.Bench.Trials.Length > 0) Foreseen = Planner.Foresee(Reading.Diagnosis, Pending.Changes);
-        if (Atlas.Standard.Check(Check ?? "") is { } check && UnitId.IsValid(Checked) && Job.Bench.Now.Parts.Find(new UnitId(Checked!)) is { } unit && unit.Kind == check.On)
+        if (A is { } a && B is { } b)
+            Comparison = Comparison.Of(Reading.Diagnosis, a, b);
+        if (Pending.Changes.Length > 0 && Job.Bench.Trials.Length > 0)
+            Foreseen = Planner.Foresee(Reading.Diagnosis, Pending.Changes);
+        if (
+            Atlas.Standard.Check(Check ?? "") is { } check
+            && UnitId.IsValid(Checked)
+            && Job.Bench.Now.Parts.Find(new UnitId(Checked!)) is { } unit
+            && unit.Kind == check.On
+        )
             OpenCheck = (check, unit);
         Gate = Gate.Of(Job.Bench, Pending, OpenCheck?.Check, desk.PowerOf(Job, Rules.Drain), NowUtc);
         AllReaders = await signals.ReadersAsync();
         var library = Rules.Atlas.Signals;
         ReaderViews = readers.Shown(Number, library, library.FamilyOf(Pending.After.Board));
-        if ((A is { } chosen && B is null ? Job.Bench.Trials.FirstOrDefault(t => t.Number == chosen) : Job.Bench.Trials.LastOrDefault()) is { } start) BoardSays = CodeSign.Of(start, Reading.Diagnosis);
+        if (
+            (A is { } chosen && B is null ? Job.Bench.Trials.FirstOrDefault(t => t.Number == chosen) : Job.Bench.Trials.LastOrDefault()) is
+            { } start
+        )
+            BoardSays = CodeSign.Of(start, Reading.Diagnosis);
         Picked = UnitId.IsValid(Pick) ? Job.Bench.Now.Parts.Find(new UnitId(Pick!)) : null;
     }
 }

@@ -19,7 +19,8 @@ public sealed class UnitModel(JobStore store, DiagnosisCache readings, Visitor v
 
     public IActionResult OnGet(string id)
     {
-        if (Reading.Diagnosis.Suspects.FirstOrDefault(s => s.Unit.Id.Value == id) is not { } suspect) return NotFound();
+        if (Reading.Diagnosis.Suspects.FirstOrDefault(s => s.Unit.Id.Value == id) is not { } suspect)
+            return NotFound();
         Suspect = suspect;
         Unit = suspect.Unit;
         Weights = Weight.On(Reading.Diagnosis, Unit.Id);

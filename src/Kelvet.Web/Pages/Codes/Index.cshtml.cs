@@ -38,9 +38,11 @@ public sealed class IndexModel(HouseRules house) : PageModel
         Found = library.Search(Q, Kind, string.IsNullOrEmpty(Family) ? null : Family);
         foreach (var kind in Enum.GetValues<SignalKind>())
         {
-            if (SignalText.Of(kind, Q) is not { } signal || (Kind is { } k && k != kind) || !string.IsNullOrEmpty(Family)) continue;
+            if (SignalText.Of(kind, Q) is not { } signal || (Kind is { } k && k != kind) || !string.IsNullOrEmpty(Family))
+                continue;
             var answer = library.Ask(kind, signal, []);
-            if (answer.Disagree) Disagreement = string.Join(", ", answer.Pointers.Select(p => $"{p.Domain.Words()} {Math.Round(100 * p.Share)} %"));
+            if (answer.Disagree)
+                Disagreement = string.Join(", ", answer.Pointers.Select(p => $"{p.Domain.Words()} {Math.Round(100 * p.Share)} %"));
         }
     }
 }

@@ -27,13 +27,16 @@ public sealed class OwnModel(HouseRules house, SignalStore store, ILogger<OwnMod
     public async Task<IActionResult> OnPostAsync(IFormFile? file)
     {
         await OnGetAsync();
-        if (file is not { Length: > 0 }) return await RefusedAsync("Choose the file of the table first.");
-        if (file.Length > SignalTableFile.MostCharacters) return await RefusedAsync($"The file has {file.Length} bytes; {SignalTableFile.MostCharacters} is the most.");
+        if (file is not { Length: > 0 })
+            return await RefusedAsync("Choose the file of the table first.");
+        if (file.Length > SignalTableFile.MostCharacters)
+            return await RefusedAsync($"The file has {file.Length} bytes; {SignalTableFile.MostCharacters} is the most.");
         using var reader = new StreamReader(file.OpenReadStream());
         try
         {
             var table = SignalTableFile.Read(await reader.ReadToEndAsync(), Text.Cut(file.FileName, 60));
-            if (Library.Tables.Count(t => t.IsOwn) >= SignalStore.Most && Library.Table(table.Id) is not { IsOwn: true }) return await RefusedAsync($"{SignalStore.Most} tables of its own are the most for a shop. Drop one first.");
+            if (Library.Tables.Count(t => t.IsOwn) >= SignalStore.Most && Library.Table(table.Id) is not { IsOwn: true })
+                return await RefusedAsync($"{SignalStore.Most} tables of its own are the most for a shop. Drop one first.");
             await store.KeepAsync(table);
             house.Changed();
             await OnGetAsync();
@@ -57,10 +60,13 @@ public sealed class OwnModel(HouseRules house, SignalStore store, ILogger<OwnMod
     public async Task<IActionResult> OnPostMakerAsync(string? maker, string[]? tables)
     {
         await OnGetAsync();
-        if (string.IsNullOrWhiteSpace(maker) || maker.Trim().Length > 40) return await RefusedAsync("Say how the names of the maker's boards begin, in 1 to 40 characters.");
+        if (string.IsNullOrWhiteSpace(maker) || maker.Trim().Length > 40)
+            return await RefusedAsync("Say how the names of the maker's boards begin, in 1 to 40 characters.");
         string[] chosen = [.. (tables ?? []).Where(t => !string.IsNullOrEmpty(t)).Distinct()];
-        if (chosen.FirstOrDefault(t => Library.Table(t) is null) is { } unknown) return await RefusedAsync($"There is no table \"{Text.Cut(unknown, 40)}\"; choose from the lists.");
-        if (Library.Makers.Length >= SignalStore.Most && chosen.Length > 0) return await RefusedAsync($"{SignalStore.Most} makers are the most.");
+        if (chosen.FirstOrDefault(t => Library.Table(t) is null) is { } unknown)
+            return await RefusedAsync($"There is no table \"{Text.Cut(unknown, 40)}\"; choose from the lists.");
+        if (Library.Makers.Length >= SignalStore.Most && chosen.Length > 0)
+            return await RefusedAsync($"{SignalStore.Most} makers are the most.");
         await store.MakerAsync(maker.Trim(), chosen);
         house.Changed();
         return Redirect("/codes/own");

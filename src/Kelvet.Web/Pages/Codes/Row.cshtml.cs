@@ -26,7 +26,8 @@ public sealed class RowModel(HouseRules house, SignalStore store) : PageModel
     public async Task<IActionResult> OnGetAsync(string table, string signal)
     {
         var library = (await house.CurrentAsync()).Atlas.Signals;
-        if (library.Table(table) is not { } found || SignalText.Of(found.Kind, signal) is not { } form || found.Find(form) is not { } row) return NotFound();
+        if (library.Table(table) is not { } found || SignalText.Of(found.Kind, signal) is not { } form || found.Find(form) is not { } row)
+            return NotFound();
         (Table, Row) = (found, row);
         var answer = library.Ask(found.Kind, form, []);
         Others = answer.Matches.Where(m => m.Table.Id != table);

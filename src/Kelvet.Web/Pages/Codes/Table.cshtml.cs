@@ -12,7 +12,8 @@ public sealed class TableModel(HouseRules house) : PageModel
 
     public async Task<IActionResult> OnGetAsync(string table)
     {
-        if ((await house.CurrentAsync()).Atlas.Signals.Table(table) is not { } found) return NotFound();
+        if ((await house.CurrentAsync()).Atlas.Signals.Table(table) is not { } found)
+            return NotFound();
         Shown = found;
         return Page();
     }

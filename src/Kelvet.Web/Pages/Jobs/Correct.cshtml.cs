@@ -19,17 +19,21 @@ namespace Kelvet.Web.Pages.Jobs;
 /// Mends the log at one line: corrects what it says, strikes it, strikes from it on, or puts a forgotten line in front of
 /// it. Nothing that was written goes away; what later lines become is shown before it is recorded.
 /// </summary>
-public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk) : JobPageModel(store, readings, visitor)
+public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk)
+    : JobPageModel(store, readings, visitor)
 {
     /// <summary>What can be done at a line.</summary>
     public enum Mending
     {
         /// <summary>It says something else.</summary>
         Correct,
+
         /// <summary>It is struck.</summary>
         Strike,
+
         /// <summary>It and all after it are struck.</summary>
         StrikeOn,
+
         /// <summary>A forgotten line goes in front of it.</summary>
         Insert,
     }
@@ -39,10 +43,13 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
     {
         /// <summary>A start.</summary>
         Start,
+
         /// <summary>Work without a start.</summary>
         Work,
+
         /// <summary>A look, a test or a reading.</summary>
         Finding,
+
         /// <summary>Words.</summary>
         Note,
     }
@@ -107,8 +114,12 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
     public Situation Before { get; private set; } = null!;
 
     /// <summary>Everything that could have been done to the machine before the line, in the trade's words.</summary>
-    public IEnumerable<(string Text, string Words)> Possible => Before.Parts.All.SelectMany(u => Core.Machines.Possible.For(Before, u.Id)).Distinct()
-        .Select(c => (MachineFormat.Write(c), Text.Capital(c.Words(Before.Parts)))).OrderBy(c => c.Item2, StringComparer.Ordinal);
+    public IEnumerable<(string Text, string Words)> Possible =>
+        Before
+            .Parts.All.SelectMany(u => Core.Machines.Possible.For(Before, u.Id))
+            .Distinct()
+            .Select(c => (MachineFormat.Write(c), Text.Capital(c.Words(Before.Parts))))
+            .OrderBy(c => c.Item2, StringComparer.Ordinal);
 
     /// <summary>Every check that could have been made, in words.</summary>
     public IEnumerable<(string Text, string Words)> Checks =>
@@ -127,7 +138,8 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
     /// <summary>Shows the line.</summary>
     public IActionResult OnGet(int line)
     {
-        if (!Find(line)) return NotFound();
+        if (!Find(line))
+            return NotFound();
         FillFrom(Line.Content);
         return Page();
     }
@@ -136,11 +148,13 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
     public async Task<IActionResult> OnPostAsync(int line, Guid stepId, IFormFile? capture)
     {
         await ReadAsync();
-        if (!Find(line)) return NotFound();
+        if (!Find(line))
+            return NotFound();
         try
         {
             var (codes, why) = await CodeSign.ReadAsync(capture);
-            if (why is not null) throw new EntryRefusedException($"{why} Nothing was corrected: choose another capture, or none.");
+            if (why is not null)
+                throw new EntryRefusedException($"{why} Nothing was corrected: choose another capture, or none.");
             var mending = Mended(stepId == Guid.Empty ? Guid.NewGuid() : stepId, codes);
             if (Form.Preview)
             {
@@ -149,8 +163,16 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
             }
 
             IReadOnlyList<(string, string)> captures = codes is null ? [] : [($"file {Text.Cut(capture!.FileName, 60)}", codes.Write())];
-            var answer = await desk.MendAsync(Number, mending, null, new Attachments(null, captures), await DeskAsync(), HttpContext.RequestAborted);
-            if (answer.Refused is { } refused) throw new EntryRefusedException(refused.Words());
+            var answer = await desk.MendAsync(
+                Number,
+                mending,
+                null,
+                new Attachments(null, captures),
+                await DeskAsync(),
+                HttpContext.RequestAborted
+            );
+            if (answer.Refused is { } refused)
+                throw new EntryRefusedException(refused.Words());
             return Redirect($"/jobs/{Number}?said={answer.Job.Bench.Lines.Length}");
         }
         catch (EntryRefusedException e)
@@ -164,7 +186,8 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
     protected override async Task ShowAsync()
     {
         await ReadAsync();
-        if (int.TryParse(RouteData.Values["line"] as string, out var line)) Find(line);
+        if (int.TryParse(RouteData.Values["line"] as string, out var line))
+            Find(line);
     }
 
     private Entry Mended(Guid id, CodeLog? codes)
@@ -176,10 +199,17 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
             Mending.Strike => new StrikeEntry(id, Line.Written.Id, reason) { Also = [.. Form.Also] },
             Mending.StrikeOn => new StrikeEntry(id, Line.Written.Id, reason)
             {
-                Also = [.. Job.Bench.Lines.Where(l => l.Position > Line.Position && l.StruckBy is null && l.Written is not StrikeEntry).Select(l => l.Written.Id)],
+                Also =
+                [
+                    .. Job
+                        .Bench.Lines.Where(l => l.Position > Line.Position && l.StruckBy is null && l.Written is not StrikeEntry)
+                        .Select(l => l.Written.Id),
+                ],
             },
             Mending.Insert => new InsertEntry(id, Line.Written.Id, Put(id), reason),
-            _ => throw new EntryRefusedException("Say what is to be done: correct the line, strike it, strike from it on, or put a forgotten line in front of it."),
+            _ => throw new EntryRefusedException(
+                "Say what is to be done: correct the line, strike it, strike from it on, or put a forgotten line in front of it."
+            ),
         };
     }
 
@@ -188,37 +218,64 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         var note = Form.Note ?? content.Note;
         Entry corrected = content switch
         {
-            TrialEntry t => new TrialEntry(Guid.NewGuid(), ChangesSent(), Seen(), Form.Stall is { } pointed ? pointed : null) { Button = t.Button, Signs = Heard(t.Signs, Form.Signs, codes), Live = t.Live },
+            TrialEntry t => new TrialEntry(Guid.NewGuid(), ChangesSent(), Seen(), Form.Stall is { } pointed ? pointed : null)
+            {
+                Button = t.Button,
+                Signs = Heard(t.Signs, Form.Signs, codes),
+                Live = t.Live,
+            },
             WorkEntry => new WorkEntry(Guid.NewGuid(), ChangesSent()),
             ClaimEntry => new ClaimEntry(Guid.NewGuid(), ChangesSent(), Seen()),
-            FindingEntry f => new FindingEntry(Guid.NewGuid(), f.Check, f.Unit, Form.Yes ?? throw new EntryRefusedException("Say whether it was found.")),
-            ElsewhereEntry e => new ElsewhereEntry(Guid.NewGuid(), e.Unit, Form.Yes ?? throw new EntryRefusedException("Say whether it ran.")),
+            FindingEntry f => new FindingEntry(
+                Guid.NewGuid(),
+                f.Check,
+                f.Unit,
+                Form.Yes ?? throw new EntryRefusedException("Say whether it was found.")
+            ),
+            ElsewhereEntry e => new ElsewhereEntry(
+                Guid.NewGuid(),
+                e.Unit,
+                Form.Yes ?? throw new EntryRefusedException("Say whether it ran.")
+            ),
             NoteEntry => new NoteEntry(Guid.NewGuid()),
             _ => throw new EntryRefusedException("This line can only be struck."),
         };
         return corrected with { Note = note, By = content.By, At = content.At };
     }
 
-    private Entry Put(Guid id) => (Form.Kind switch
-    {
-        Forgotten.Start => new TrialEntry(id, ChangesSent(), Seen(), Form.Stall is { } pointed ? pointed : null),
-        Forgotten.Work => (Entry)new WorkEntry(id, ChangesSent()),
-        Forgotten.Finding => Look(id),
-        Forgotten.Note => new NoteEntry(id),
-        _ => throw new EntryRefusedException("Say what was forgotten: a start, work, a look or a note."),
-    }) with
-    { Note = Form.Note ?? "", By = Visitor.Name };
+    private Entry Put(Guid id) =>
+        (
+            Form.Kind switch
+            {
+                Forgotten.Start => new TrialEntry(id, ChangesSent(), Seen(), Form.Stall is { } pointed ? pointed : null),
+                Forgotten.Work => (Entry)new WorkEntry(id, ChangesSent()),
+                Forgotten.Finding => Look(id),
+                Forgotten.Note => new NoteEntry(id),
+                _ => throw new EntryRefusedException("Say what was forgotten: a start, work, a look or a note."),
+            }
+        ) with
+        {
+            Note = Form.Note ?? "",
+            By = Visitor.Name,
+        };
 
     private FindingEntry Look(Guid id)
     {
         var words = (Form.Checked ?? "").Split(' ');
-        if (words.Length != 2 || Atlas.Standard.Check(words[0]) is null || !UnitId.IsValid(words[1])) throw new EntryRefusedException("Choose the look that was made from the list.");
-        return new FindingEntry(id, words[0], new UnitId(words[1]), Form.Yes ?? throw new EntryRefusedException("Say whether it was found."));
+        if (words.Length != 2 || Atlas.Standard.Check(words[0]) is null || !UnitId.IsValid(words[1]))
+            throw new EntryRefusedException("Choose the look that was made from the list.");
+        return new FindingEntry(
+            id,
+            words[0],
+            new UnitId(words[1]),
+            Form.Yes ?? throw new EntryRefusedException("Say whether it was found.")
+        );
     }
 
     private StageRange Seen()
     {
-        if (Form.Low is not (>= 0 and <= 8) || Form.High is not (>= 0 and <= 8)) throw new EntryRefusedException("A stage is 0 to 8.");
+        if (Form.Low is not (>= 0 and <= 8) || Form.High is not (>= 0 and <= 8))
+            throw new EntryRefusedException("A stage is 0 to 8.");
         return Form.Low > Form.High
             ? throw new EntryRefusedException("\"At least\" is above \"not beyond\". Turn them round.")
             : new StageRange((BootStage)Form.Low, (BootStage)Form.High);
@@ -226,7 +283,9 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
 
     private ImmutableArray<Change> ChangesSent()
     {
-        var (changes, problem) = PendingChanges.Sent([.. Form.Keep.Concat(Form.Add).Where(a => !string.IsNullOrWhiteSpace(a)).Select(a => a!)]);
+        var (changes, problem) = PendingChanges.Sent([
+            .. Form.Keep.Concat(Form.Add).Where(a => !string.IsNullOrWhiteSpace(a)).Select(a => a!),
+        ]);
         return problem is null ? changes : throw new EntryRefusedException(problem);
     }
 
@@ -236,19 +295,31 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
     /// </summary>
     private static Signs Heard(Signs noted, Signs? sent, CodeLog? capture)
     {
-        if (sent is null) return capture?.Into(noted, double.MaxValue) ?? noted;
+        if (sent is null)
+            return capture?.Into(noted, double.MaxValue) ?? noted;
         var same = (sent.Code ?? "").Trim() == noted.Code;
-        var heard = CodeSign.Trimmed(noted with { Code = sent.Code!, Motion = sent.Motion, Codes = same ? noted.Codes : "", Beeps = sent.Beeps, Lights = sent.Lights, Alarm = sent.Alarm });
+        var heard = CodeSign.Trimmed(
+            noted with
+            {
+                Code = sent.Code!,
+                Motion = sent.Motion,
+                Codes = same ? noted.Codes : "",
+                Beeps = sent.Beeps,
+                Lights = sent.Lights,
+                Alarm = sent.Alarm,
+            }
+        );
         return capture is null ? heard : capture.Into(same ? heard with { Code = "", Codes = "" } : heard, double.MaxValue);
     }
 
-    private static ImmutableArray<Change> ChangesOf(Entry entry) => entry switch
-    {
-        TrialEntry t => t.Changes,
-        WorkEntry w => w.Changes,
-        ClaimEntry c => c.Changes,
-        _ => [],
-    };
+    private static ImmutableArray<Change> ChangesOf(Entry entry) =>
+        entry switch
+        {
+            TrialEntry t => t.Changes,
+            WorkEntry w => w.Changes,
+            ClaimEntry c => c.Changes,
+            _ => [],
+        };
 
     private void FillFrom(Entry content)
     {
@@ -275,7 +346,8 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
 
     private bool Find(int line)
     {
-        if (line < 1 || line > Job.Bench.Lines.Length) return false;
+        if (line < 1 || line > Job.Bench.Lines.Length)
+            return false;
         Line = Job.Bench.Lines[line - 1];
         Before = MachineBefore(Line);
         return true;

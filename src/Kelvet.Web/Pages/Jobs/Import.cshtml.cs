@@ -11,9 +11,7 @@ namespace Kelvet.Web.Pages.Jobs;
 /// <summary>Reads a job file into a new job; a broken file changes nothing.</summary>
 public sealed class ImportModel(JobStore store, Visitor visitor, ILogger<ImportModel> log) : FormPage
 {
-    public void OnGet()
-    {
-    }
+    public void OnGet() { }
 
     /// <inheritdoc/>
     protected override Task ShowAsync() => Task.CompletedTask;
@@ -21,8 +19,10 @@ public sealed class ImportModel(JobStore store, Visitor visitor, ILogger<ImportM
     /// <summary>Reads the file into a new job.</summary>
     public async Task<IActionResult> OnPostAsync(IFormFile? file)
     {
-        if (file is null || file.Length == 0) return await RefusedAsync("Choose a file first.", "file");
-        if (file.Length > 4L * JobFormat.MostCharacters) return await RefusedAsync($"The file has {file.Length} bytes; {JobFormat.MostCharacters} characters are the most.", "file");
+        if (file is null || file.Length == 0)
+            return await RefusedAsync("Choose a file first.", "file");
+        if (file.Length > 4L * JobFormat.MostCharacters)
+            return await RefusedAsync($"The file has {file.Length} bytes; {JobFormat.MostCharacters} characters are the most.", "file");
         try
         {
             using var reader = new StreamReader(file.OpenReadStream(), new UTF8Encoding(false, true));

@@ -10,17 +10,21 @@ namespace Kelvet.Web.Pages.Jobs;
 public sealed class IntakeForm
 {
     /// <summary>Layouts of memory slots as boards have them, by their key in the form.</summary>
-    public static IReadOnlyDictionary<string, (string Words, MemorySlot[] Slots)> SlotLayouts { get; } = new Dictionary<string, (string, MemorySlot[])>
-    {
-        ["4"] = ("four: A1 A2 B1 B2", [new("A1", "A"), new("A2", "A"), new("B1", "B"), new("B2", "B")]),
-        ["2"] = ("two: A1 B1", [new("A1", "A"), new("B1", "B")]),
-        ["1"] = ("one: A1", [new("A1", "A")]),
-        ["8"] = ("eight: A1 to D2", [.. "ABCD".SelectMany(c => new[] { new MemorySlot($"{c}1", $"{c}"), new MemorySlot($"{c}2", $"{c}") })]),
-    };
+    public static IReadOnlyDictionary<string, (string Words, MemorySlot[] Slots)> SlotLayouts { get; } =
+        new Dictionary<string, (string, MemorySlot[])>
+        {
+            ["4"] = ("four: A1 A2 B1 B2", [new("A1", "A"), new("A2", "A"), new("B1", "B"), new("B2", "B")]),
+            ["2"] = ("two: A1 B1", [new("A1", "A"), new("B1", "B")]),
+            ["1"] = ("one: A1", [new("A1", "A")]),
+            ["8"] = (
+                "eight: A1 to D2",
+                [.. "ABCD".SelectMany(c => new[] { new MemorySlot($"{c}1", $"{c}"), new MemorySlot($"{c}2", $"{c}") })]
+            ),
+        };
 
     /// <summary>Outputs that a board may have.</summary>
     public static IReadOnlyList<VideoOutput> BoardOutputs { get; } =
-        [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("DVI", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)];
+    [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("DVI", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)];
 
     public string? Title { get; set; }
 
@@ -78,22 +82,23 @@ public sealed class IntakeForm
     public string[] Spares { get; set; } = [];
 
     /// <summary>An ordinary office machine. What is sent starts from nothing instead: what was unticked or emptied is not there.</summary>
-    public static IntakeForm Usual() => new()
-    {
-        Supply = "Power supply",
-        Board = "Motherboard",
-        Outputs = ["HDMI", "VGA"],
-        CardSlots = 2,
-        MemoryType = "DDR4",
-        Cpu = "CPU",
-        CpuGraphics = true,
-        Stick = "Memory stick",
-        StickGb = 8,
-        Filled = ["A2", "B2"],
-        CardAux = true,
-        Drives = 1,
-        Monitor = "Bench monitor",
-    };
+    public static IntakeForm Usual() =>
+        new()
+        {
+            Supply = "Power supply",
+            Board = "Motherboard",
+            Outputs = ["HDMI", "VGA"],
+            CardSlots = 2,
+            MemoryType = "DDR4",
+            Cpu = "CPU",
+            CpuGraphics = true,
+            Stick = "Memory stick",
+            StickGb = 8,
+            Filled = ["A2", "B2"],
+            CardAux = true,
+            Drives = 1,
+            Monitor = "Bench monitor",
+        };
 
     /// <summary>What is wrong with the form, by field.</summary>
     [Microsoft.AspNetCore.Mvc.ModelBinding.BindNever]
@@ -108,26 +113,40 @@ public sealed class IntakeForm
         Check(nameof(Title), Title, 120, needed: true);
         Check(nameof(Customer), Customer, 120);
         Check(nameof(Symptom), Symptom, Entry.LongestNote);
-        foreach (var (field, value) in new[] { (nameof(Supply), Supply), (nameof(Board), Board), (nameof(Cpu), Cpu) }) Check(field, value, 60, needed: true);
+        foreach (var (field, value) in new[] { (nameof(Supply), Supply), (nameof(Board), Board), (nameof(Cpu), Cpu) })
+            Check(field, value, 60, needed: true);
         Check(nameof(Stick), Stick, 60, needed: Filled.Length > 0);
-        foreach (var (field, value) in new[] { (nameof(Card), Card), (nameof(Monitor), Monitor), (nameof(BoardSerial), BoardSerial) }) Check(field, value, 60);
-        foreach (var (field, value) in new[] { (nameof(MemoryType), MemoryType), (nameof(Socket), Socket) }) Check(field, value, 20);
-        if (!SlotLayouts.TryGetValue(Slots ?? "", out var layout)) Wrong[nameof(Slots)] = "Choose one of the layouts.";
-        else if (Filled.FirstOrDefault(f => layout.Slots.All(s => s.Name != f)) is { } missing) Wrong[nameof(Filled)] = $"This board has no slot {missing}; untick it or choose another layout.";
-        if (Contexts.FirstOrDefault(c => Atlas.Standard.Contexts.All(a => a.Id != c)) is { } context) Wrong[nameof(Contexts)] = $"\"{context}\" is not among what can be known; choose from the list.";
-        if (Outputs.FirstOrDefault(o => BoardOutputs.All(b => b.Name != o)) is { } output) Wrong[nameof(Outputs)] = $"\"{output}\" is not among the outputs; choose from the list.";
-        if (StickGb is < 0 or > 1024) Wrong[nameof(StickGb)] = "A stick holds 0 (not known) to 1024 GB.";
-        if (CardSlots is < 0 or > 8) Wrong[nameof(CardSlots)] = "A board has 0 to 8 expansion slots.";
-        if (Drives is < 0 or > 8) Wrong[nameof(Drives)] = "Say 0 to 8 drives.";
-        if (!string.IsNullOrWhiteSpace(Card) && CardSlots == 0) Wrong[nameof(CardSlots)] = "A card is named, but the board has no slot for it.";
+        foreach (var (field, value) in new[] { (nameof(Card), Card), (nameof(Monitor), Monitor), (nameof(BoardSerial), BoardSerial) })
+            Check(field, value, 60);
+        foreach (var (field, value) in new[] { (nameof(MemoryType), MemoryType), (nameof(Socket), Socket) })
+            Check(field, value, 20);
+        if (!SlotLayouts.TryGetValue(Slots ?? "", out var layout))
+            Wrong[nameof(Slots)] = "Choose one of the layouts.";
+        else if (Filled.FirstOrDefault(f => layout.Slots.All(s => s.Name != f)) is { } missing)
+            Wrong[nameof(Filled)] = $"This board has no slot {missing}; untick it or choose another layout.";
+        if (Contexts.FirstOrDefault(c => Atlas.Standard.Contexts.All(a => a.Id != c)) is { } context)
+            Wrong[nameof(Contexts)] = $"\"{context}\" is not among what can be known; choose from the list.";
+        if (Outputs.FirstOrDefault(o => BoardOutputs.All(b => b.Name != o)) is { } output)
+            Wrong[nameof(Outputs)] = $"\"{output}\" is not among the outputs; choose from the list.";
+        if (StickGb is < 0 or > 1024)
+            Wrong[nameof(StickGb)] = "A stick holds 0 (not known) to 1024 GB.";
+        if (CardSlots is < 0 or > 8)
+            Wrong[nameof(CardSlots)] = "A board has 0 to 8 expansion slots.";
+        if (Drives is < 0 or > 8)
+            Wrong[nameof(Drives)] = "Say 0 to 8 drives.";
+        if (!string.IsNullOrWhiteSpace(Card) && CardSlots == 0)
+            Wrong[nameof(CardSlots)] = "A card is named, but the board has no slot for it.";
         StageRange? reported = null;
         if (!string.IsNullOrEmpty(Reported))
         {
-            if (ObservedFormat.TryRead(Reported, out var range)) reported = range;
-            else Wrong[nameof(Reported)] = "Choose one of the stages.";
+            if (ObservedFormat.TryRead(Reported, out var range))
+                reported = range;
+            else
+                Wrong[nameof(Reported)] = "Choose one of the stages.";
         }
 
-        if (Wrong.Count > 0) return null;
+        if (Wrong.Count > 0)
+            return null;
         try
         {
             return BenchJob.Open(Intake(layout.Slots, reported, shelf));
@@ -141,8 +160,10 @@ public sealed class IntakeForm
 
     private void Check(string field, string? value, int most, bool needed = false)
     {
-        if (needed && string.IsNullOrWhiteSpace(value)) Wrong[field] = "This is needed.";
-        else if (value?.Length > most) Wrong[field] = $"At most {most} characters, not {value.Length}.";
+        if (needed && string.IsNullOrWhiteSpace(value))
+            Wrong[field] = "This is needed.";
+        else if (value?.Length > most)
+            Wrong[field] = $"At most {most} characters, not {value.Length}.";
     }
 
     private Intake Intake(MemorySlot[] slots, StageRange? reported, IEnumerable<Unit> shelf)
@@ -150,29 +171,60 @@ public sealed class IntakeForm
         var units = new List<Unit>();
         var received = Configuration.Empty;
         Plain("supply", UnitKind.Supply, Supply!, Place.Supply);
-        if (Extension) Plain("extension", UnitKind.PowerExtension, "Power extension", Place.Extension);
+        if (Extension)
+            Plain("extension", UnitKind.PowerExtension, "Power extension", Place.Extension);
         Plain("switch", UnitKind.CaseSwitch, "Case switch", Place.Switch);
-        Put(new Motherboard(new UnitId("board"), Board!, Origin.Customer, slots, BoardOutputs.Where(o => Outputs.Contains(o.Name)), Enumerable.Range(1, CardSlots).Select(n => $"{n}"))
-        {
-            Serial = BoardSerial?.Trim() ?? "",
-            Socket = Socket?.Trim() ?? "",
-            MemoryType = MemoryType?.Trim() ?? "",
-            TellsPost = TellsPost,
-            Tables = [.. Tables.Where(UnitId.IsValid).Distinct().Take(6)],
-        }, Place.Board);
+        Put(
+            new Motherboard(
+                new UnitId("board"),
+                Board!,
+                Origin.Customer,
+                slots,
+                BoardOutputs.Where(o => Outputs.Contains(o.Name)),
+                Enumerable.Range(1, CardSlots).Select(n => $"{n}")
+            )
+            {
+                Serial = BoardSerial?.Trim() ?? "",
+                Socket = Socket?.Trim() ?? "",
+                MemoryType = MemoryType?.Trim() ?? "",
+                TellsPost = TellsPost,
+                Tables = [.. Tables.Where(UnitId.IsValid).Distinct().Take(6)],
+            },
+            Place.Board
+        );
         Put(new Cpu(new UnitId("cpu"), Cpu!, Origin.Customer, CpuGraphics) { Socket = Socket?.Trim() ?? "" }, Place.Cpu);
         Plain("cooler", UnitKind.Cooler, "Cooler", Place.Cooler);
         foreach (var (slot, i) in slots.Where(s => Filled.Contains(s.Name)).Select((s, i) => (s, i + 1)))
-            Put(new MemoryStick(new UnitId($"stick-{i}"), $"{Stick} {i}", Origin.Customer) { MemoryType = MemoryType?.Trim() ?? "", SizeGb = StickGb }, Place.Memory(slot.Name));
+            Put(
+                new MemoryStick(new UnitId($"stick-{i}"), $"{Stick} {i}", Origin.Customer)
+                {
+                    MemoryType = MemoryType?.Trim() ?? "",
+                    SizeGb = StickGb,
+                },
+                Place.Memory(slot.Name)
+            );
         if (!string.IsNullOrWhiteSpace(Card))
-            Put(new GraphicsCard(new UnitId("card"), Card, Origin.Customer, [new("DP 1", VideoSignal.Digital), new("HDMI", VideoSignal.Digital)], CardAux), Place.Card("1"));
-        for (var n = 1; n <= Drives; n++) Plain($"drive-{n}", UnitKind.Storage, Drives == 1 ? "Drive" : $"Drive {n}", Place.Storage($"{n}"));
+            Put(
+                new GraphicsCard(
+                    new UnitId("card"),
+                    Card,
+                    Origin.Customer,
+                    [new("DP 1", VideoSignal.Digital), new("HDMI", VideoSignal.Digital)],
+                    CardAux
+                ),
+                Place.Card("1")
+            );
+        for (var n = 1; n <= Drives; n++)
+            Plain($"drive-{n}", UnitKind.Storage, Drives == 1 ? "Drive" : $"Drive {n}", Place.Storage($"{n}"));
         Plain("keyboard", UnitKind.Peripheral, "Keyboard", Place.Peripheral("1"));
         Plain("cable", UnitKind.VideoCable, "Video cable", Place.Cable);
-        if (!string.IsNullOrWhiteSpace(Monitor)) Plain("monitor", UnitKind.Monitor, Monitor, Place.Monitor);
+        if (!string.IsNullOrWhiteSpace(Monitor))
+            Plain("monitor", UnitKind.Monitor, Monitor, Place.Monitor);
         units.AddRange(shelf.Where(u => Spares.Contains(u.Id.Value)));
-        OutputRef? display = !string.IsNullOrWhiteSpace(Card) ? new OutputRef(Place.Card("1"), "DP 1")
-            : BoardOutputs.FirstOrDefault(o => Outputs.Contains(o.Name)) is { } first ? new OutputRef(Place.Board, first.Name) : null;
+        OutputRef? display =
+            !string.IsNullOrWhiteSpace(Card) ? new OutputRef(Place.Card("1"), "DP 1")
+            : BoardOutputs.FirstOrDefault(o => Outputs.Contains(o.Name)) is { } first ? new OutputRef(Place.Board, first.Name)
+            : null;
         return new Intake
         {
             Title = Title!.Trim(),
@@ -190,6 +242,7 @@ public sealed class IntakeForm
             received = received.WithUnit(place, unit.Id);
         }
 
-        void Plain(string id, UnitKind kind, string name, Place place) => Put(Unit.Plain(new UnitId(id), kind, name.Trim(), Origin.Customer), place);
+        void Plain(string id, UnitKind kind, string name, Place place) =>
+            Put(Unit.Plain(new UnitId(id), kind, name.Trim(), Origin.Customer), place);
     }
 }

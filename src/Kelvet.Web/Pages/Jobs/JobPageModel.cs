@@ -33,14 +33,16 @@ public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visi
     public async Task<IActionResult?> FindAsync(CancellationToken cancel)
     {
         // What is sent is judged by the desk, which reads the job itself; only a page that is shown reads it here.
-        if (!HttpMethods.IsGet(Request.Method) && !HttpMethods.IsHead(Request.Method)) return await store.ExistsAsync(Number, cancel) ? null : NotFound();
+        if (!HttpMethods.IsGet(Request.Method) && !HttpMethods.IsHead(Request.Method))
+            return await store.ExistsAsync(Number, cancel) ? null : NotFound();
         try
         {
             return await ReadAsync() ? null : NotFound();
         }
         catch (Exception e) when (JobStore.IsUnreadable(e))
         {
-            HttpContext.Items[ErrorModel.Why] = $"Job {Number} cannot be read by this version: {e.Message} Everything that is stored of it stays as it is.";
+            HttpContext.Items[ErrorModel.Why] =
+                $"Job {Number} cannot be read by this version: {e.Message} Everything that is stored of it stays as it is.";
             return StatusCode(StatusCodes.Status422UnprocessableEntity);
         }
     }
@@ -49,7 +51,8 @@ public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visi
     /// <returns>False when there is none.</returns>
     protected async Task<bool> ReadAsync()
     {
-        if (await store.FindAsync(Number, HttpContext.RequestAborted) is not { } job) return false;
+        if (await store.FindAsync(Number, HttpContext.RequestAborted) is not { } job)
+            return false;
         Rules = await readings.RulesAsync(job);
         (_job, _reading) = (job, null);
         ViewData["Title"] = $"{job.Number} {job.Bench.Intake.Title}";

@@ -5,7 +5,8 @@ using Kelvet.Web.Shown;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>The whole log, corrections and struck lines included.</summary>
-public sealed class LogModel(JobStore store, DiagnosisCache readings, Visitor visitor, BenchState bench, SignalStore signals) : JobPageModel(store, readings, visitor)
+public sealed class LogModel(JobStore store, DiagnosisCache readings, Visitor visitor, BenchState bench, SignalStore signals)
+    : JobPageModel(store, readings, visitor)
 {
     /// <summary>Ids of photos by line.</summary>
     public ILookup<Guid, Guid> Photos { get; private set; } = Array.Empty<Guid>().ToLookup(g => g);

@@ -39,7 +39,8 @@ public sealed class NewModel(JobStore store, Shop shop, HouseRules house, Visito
         await ShowAsync();
         foreach (var (field, state) in ModelState.Where(s => s.Value?.Errors.Count > 0))
             Form.Wrong[field.Replace("Form.", "", StringComparison.Ordinal)] = $"\"{state!.AttemptedValue}\" cannot be read here.";
-        if (Form.Open(Shelf) is not { } job) return Page();
+        if (Form.Open(Shelf) is not { } job)
+            return Page();
         return Redirect($"/jobs/{await store.OpenAsync(job, visitor.Name, cancel: HttpContext.RequestAborted)}");
     }
 }

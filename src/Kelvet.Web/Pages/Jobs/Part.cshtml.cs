@@ -8,7 +8,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>Brings a part to the bench in the course of a job: from the shelf, or described here.</summary>
-public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, Shop shop) : JobPageModel(store, readings, visitor)
+public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, Shop shop)
+    : JobPageModel(store, readings, visitor)
 {
     /// <summary>Shelf parts that this job does not have yet.</summary>
     public IReadOnlyList<Unit> Shelf { get; private set; } = [];
@@ -27,7 +28,8 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
     public async Task<IActionResult> OnPostShelfAsync(string? unit, Guid stepId)
     {
         await ShowAsync();
-        if (Shelf.FirstOrDefault(u => u.Id.Value == unit) is not { } part) return await RefusedAsync("That part is no longer on the shelf list. Choose another.");
+        if (Shelf.FirstOrDefault(u => u.Id.Value == unit) is not { } part)
+            return await RefusedAsync("That part is no longer on the shelf list. Choose another.");
         return await ArriveAsync(part, stepId);
     }
 
@@ -35,10 +37,14 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
     public async Task<IActionResult> OnPostAsync(UnitKind? kind, string? name, string? serial, Origin? origin, Guid stepId)
     {
         await ShowAsync();
-        if (kind is not { } sort) return await RefusedAsync("Choose what kind of part it is.", "kind");
+        if (kind is not { } sort)
+            return await RefusedAsync("Choose what kind of part it is.", "kind");
         try
         {
-            var unit = UnitForm.Like(Job.Bench.Now, sort, FreeId(sort), name ?? "", origin ?? Origin.Shelf) with { Serial = serial?.Trim() ?? "" };
+            var unit = UnitForm.Like(Job.Bench.Now, sort, FreeId(sort), name ?? "", origin ?? Origin.Shelf) with
+            {
+                Serial = serial?.Trim() ?? "",
+            };
             return await ArriveAsync(unit, stepId);
         }
         catch (ArgumentException e)
@@ -66,7 +72,8 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
         for (var n = 1; ; n++)
         {
             var id = new UnitId($"extra-{Core.Text.Dashed.Of(kind)}-{n}");
-            if (!Job.Bench.Now.Parts.Has(id)) return id;
+            if (!Job.Bench.Now.Parts.Has(id))
+                return id;
         }
     }
 }

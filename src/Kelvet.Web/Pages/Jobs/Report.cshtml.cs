@@ -5,7 +5,8 @@ using Kelvet.Web.Hosting;
 
 namespace Kelvet.Web.Pages.Jobs;
 
-/// <summary>The report for the customer and for a return, on A4 or Letter paper. A closed job prints the figures it was closed with.</summary>
+/// <summary>The report for the customer and for a return, on A4 or Letter paper. A closed job prints the figures it was closed
+/// with.</summary>
 public sealed class ReportModel(JobStore store, DiagnosisCache readings, Visitor visitor) : JobPageModel(store, readings, visitor)
 {
     /// <summary>a4 or letter.</summary>
@@ -21,8 +22,9 @@ public sealed class ReportModel(JobStore store, DiagnosisCache readings, Visitor
     public void OnGet(string? paper)
     {
         Paper = paper == "letter" ? "letter" : "a4";
-        Figures = Job.IsClosed && Job.Row.ClosedFigures.Length > 0
-            ? JsonSerializer.Deserialize<CaseRecord>(Job.Row.ClosedFigures)!
-            : CaseRecord.Of(Reading.Diagnosis, Job.IsClosed ? Job.Found : null);
+        Figures =
+            Job.IsClosed && Job.Row.ClosedFigures.Length > 0
+                ? JsonSerializer.Deserialize<CaseRecord>(Job.Row.ClosedFigures)!
+                : CaseRecord.Of(Reading.Diagnosis, Job.IsClosed ? Job.Found : null);
     }
 }

@@ -12,16 +12,29 @@ public static class UnitForm
     /// <exception cref="ArgumentException">The name is missing or too long.</exception>
     public static Unit Like(Situation now, UnitKind kind, UnitId id, string name, Origin origin)
     {
-        var model = now.Parts.All.FirstOrDefault(u => u.Kind == kind && now.Now.Has(u.Id)) ?? now.Parts.All.FirstOrDefault(u => u.Kind == kind);
+        var model =
+            now.Parts.All.FirstOrDefault(u => u.Kind == kind && now.Now.Has(u.Id)) ?? now.Parts.All.FirstOrDefault(u => u.Kind == kind);
         return (kind, model) switch
         {
-            (UnitKind.Motherboard, Motherboard b) => new Motherboard(id, name, origin, b.Slots, b.Outputs, b.CardSlots) { Socket = b.Socket, MemoryType = b.MemoryType, TellsPost = b.TellsPost, Tables = b.Tables },
+            (UnitKind.Motherboard, Motherboard b) => new Motherboard(id, name, origin, b.Slots, b.Outputs, b.CardSlots)
+            {
+                Socket = b.Socket,
+                MemoryType = b.MemoryType,
+                TellsPost = b.TellsPost,
+                Tables = b.Tables,
+            },
             (UnitKind.Cpu, Cpu c) => new Cpu(id, name, origin, c.HasGraphics) { Socket = c.Socket },
             (UnitKind.Cpu, _) => new Cpu(id, name, origin, false),
             (UnitKind.MemoryStick, MemoryStick m) => new MemoryStick(id, name, origin) { MemoryType = m.MemoryType, SizeGb = m.SizeGb },
             (UnitKind.MemoryStick, _) => new MemoryStick(id, name, origin) { MemoryType = now.Board?.MemoryType ?? "" },
             (UnitKind.GraphicsCard, GraphicsCard g) => new GraphicsCard(id, name, origin, g.Outputs, needsAuxPower: false),
-            (UnitKind.GraphicsCard, _) => new GraphicsCard(id, name, origin, [new VideoOutput("HDMI", VideoSignal.Digital)], needsAuxPower: false),
+            (UnitKind.GraphicsCard, _) => new GraphicsCard(
+                id,
+                name,
+                origin,
+                [new VideoOutput("HDMI", VideoSignal.Digital)],
+                needsAuxPower: false
+            ),
             _ => Unit.Plain(id, kind, name, origin),
         };
     }
