@@ -1,6 +1,4 @@
-using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Planning;
 
 namespace Kelvet.Data;
 

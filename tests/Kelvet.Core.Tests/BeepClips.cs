@@ -1,7 +1,6 @@
 using System.Diagnostics;
 using System.Globalization;
 using Kelvet.Core.Hearing;
-using Kelvet.Core.Jobs;
 using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Tests;

@@ -1,7 +1,6 @@
 using System.Net;
 using System.Net.Http.Headers;
 using System.Text;
-using AngleSharp.Dom;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Data;

@@ -1,11 +1,8 @@
 using System.Net;
 using System.Text;
-using AngleSharp.Dom;
 using AngleSharp.Html.Dom;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Planning;
-using Kelvet.Core.Text;
 
 namespace Kelvet.Web.Tests;
 

@@ -3,7 +3,6 @@ using Kelvet.Core.Jobs;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.Data.Sqlite;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Kelvet.Web.Tests;

@@ -25,8 +25,10 @@ public sealed class EvidenceColumn
         B = b;
     }
 
+    /// <summary>Factor A[f] of each fault in the first product; see the formula above.</summary>
     public double[] A { get; }
 
+    /// <summary>Factor B[f] of each fault in the product that is taken off.</summary>
     public double[] B { get; }
 
     /// <summary>Stall numerators; null when the column has no stall evidence.</summary>
@@ -35,16 +37,22 @@ public sealed class EvidenceColumn
     /// <summary>Stall denominators; null together with <see cref="N"/>.</summary>
     public double[]? D { get; private init; }
 
+    /// <summary>The first product with no fault at all.</summary>
     public double A0 { get; private init; } = 1;
 
+    /// <summary>The product that is taken off, with no fault at all.</summary>
     public double B0 { get; private init; } = 1;
 
+    /// <summary>Stall numerator with no fault at all.</summary>
     public double N0 { get; private init; } = 1;
 
+    /// <summary>Stall denominator with no fault at all.</summary>
     public double D0 { get; private init; } = 1;
 
+    /// <summary>What the difference of the products is multiplied by.</summary>
     public double Scale { get; private init; } = 1;
 
+    /// <summary>What is added to it, before the stall's quotient.</summary>
     public double Offset { get; private init; }
 
     /// <summary>

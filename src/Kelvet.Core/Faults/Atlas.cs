@@ -110,6 +110,7 @@ public sealed record Atlas(
     /// <summary>The check of this id, or null.</summary>
     public Check? Check(string id) => Checks.FirstOrDefault(c => c.Id == id);
 
+    /// <summary>The mode of an id. Throws where there is none.</summary>
     public FaultMode this[string id] =>
         Modes.FirstOrDefault(m => m.Id == id) ?? throw new KeyNotFoundException($"There is no fault mode {id}.");
 }

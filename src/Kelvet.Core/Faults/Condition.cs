@@ -101,6 +101,7 @@ public static class Trait
         ["needs-aux"] = u => u is GraphicsCard { NeedsAuxPower: true },
     };
 
+    /// <summary>Names of all conditions that an atlas may use.</summary>
     public static IReadOnlyCollection<string> Known => Tests.Keys;
 
     /// <exception cref="KeyNotFoundException">No such trait.</exception>

@@ -6,44 +6,110 @@ namespace Kelvet.Core.Faults;
 /// <summary>What takes a fault away.</summary>
 public enum Cure
 {
+    /// <summary>Put another unit in its place.</summary>
     Replace,
+
+    /// <summary>Take it out and put it back.</summary>
     Reseat,
+
+    /// <summary>Clear the firmware's settings.</summary>
     ClearCmos,
+
+    /// <summary>Set a switch or a setting right.</summary>
     Set,
+
+    /// <summary>Plug or lead a cable right.</summary>
     Rewire,
+
+    /// <summary>Clean contacts, dust or flux.</summary>
     Clean,
+
+    /// <summary>Write the firmware anew.</summary>
     Flash,
+
+    /// <summary>Straighten a pin.</summary>
     Straighten,
+
+    /// <summary>New paste under the cooler.</summary>
     Repaste,
+
+    /// <summary>Take a short to the case away.</summary>
     Isolate,
+
+    /// <summary>Other work on the unit itself.</summary>
     Repair,
 }
 
 /// <summary>What a fault mode sits on: a kind of unit, or a part of one.</summary>
 public enum FaultSite
 {
+    /// <summary>The wall outlet or strip.</summary>
     Outlet,
+
+    /// <summary>The mains lead.</summary>
     MainsLead,
+
+    /// <summary>The power supply.</summary>
     Supply,
+
+    /// <summary>An extension of a supply cable.</summary>
     PowerExtension,
+
+    /// <summary>The case's power button and its lead.</summary>
     CaseSwitch,
+
+    /// <summary>The motherboard as a whole.</summary>
     Motherboard,
+
+    /// <summary>One memory slot of the board.</summary>
     MemorySlot,
+
+    /// <summary>One memory channel, at the board.</summary>
     MemoryChannel,
+
+    /// <summary>One slot for cards.</summary>
     ExpansionSlot,
+
+    /// <summary>One video output of the board.</summary>
     VideoOutput,
+
+    /// <summary>All digital outputs of the board.</summary>
     DigitalOutputs,
+
+    /// <summary>The processor.</summary>
     Cpu,
+
+    /// <summary>One memory channel, at the processor.</summary>
     CpuChannel,
+
+    /// <summary>Graphics within the processor.</summary>
     CpuGraphics,
+
+    /// <summary>A memory stick.</summary>
     MemoryStick,
+
+    /// <summary>A graphics card.</summary>
     GraphicsCard,
+
+    /// <summary>One output of a graphics card.</summary>
     CardOutput,
+
+    /// <summary>The processor's cooler or its fan.</summary>
     Cooler,
+
+    /// <summary>A drive.</summary>
     Storage,
+
+    /// <summary>Something plugged in from outside.</summary>
     Peripheral,
+
+    /// <summary>The video cable.</summary>
     VideoCable,
+
+    /// <summary>The monitor.</summary>
     Monitor,
+
+    /// <summary>Sticks that are sound alone and not together.</summary>
     MemoryKit,
 }
 

@@ -21,6 +21,7 @@ public sealed record HeardPattern(BeepPattern? Pattern, double Confidence, int R
     /// <summary>The confidence from which on a pattern counts as heard.</summary>
     public const double Sure = 0.6;
 
+    /// <summary>Whether a pattern was found and its confidence reaches <see cref="Sure"/>.</summary>
     public bool IsSure => Pattern is not null && Confidence >= Sure;
 }
 

@@ -119,11 +119,14 @@ public sealed class EntryRefusedException : Exception
     /// <summary>Number of the line that is to blame; 0 when it is the one that was to be added.</summary>
     public int Line { get; init; }
 
+    /// <summary>An exception without words.</summary>
     public EntryRefusedException() { }
 
+    /// <summary>An exception that says what is wrong and where.</summary>
     public EntryRefusedException(string message)
         : base(message) { }
 
+    /// <summary>The same, with what caused it.</summary>
     public EntryRefusedException(string message, Exception inner)
         : base(message, inner) { }
 }

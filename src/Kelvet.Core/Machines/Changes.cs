@@ -191,11 +191,14 @@ public abstract record Change
 /// <summary>A change that cannot be made, with the reason in words for the technician.</summary>
 public sealed class ChangeRefusedException : Exception
 {
+    /// <summary>An exception without words.</summary>
     public ChangeRefusedException() { }
 
+    /// <summary>An exception that says what is wrong and where.</summary>
     public ChangeRefusedException(string message)
         : base(message) { }
 
+    /// <summary>The same, with what caused it.</summary>
     public ChangeRefusedException(string message, Exception inner)
         : base(message, inner) { }
 }

@@ -20,6 +20,7 @@ public readonly record struct OutputRef(Place Source, string Output)
     /// <summary>The text form of <see cref="MachineFormat"/>.</summary>
     public override string ToString() => MachineFormat.Write(this);
 
+    /// <summary>The output as a technician says it.</summary>
     public string Words() => Source.Kind == PlaceKind.Board ? $"{Output} on the board" : $"{Output} on the card in slot {Source.Part}";
 }
 
@@ -30,13 +31,16 @@ public sealed class Parts
 
     private Parts(ImmutableSortedDictionary<UnitId, Unit> units) => _units = units;
 
+    /// <summary>No parts.</summary>
     public static Parts None { get; } = new(ImmutableSortedDictionary<UnitId, Unit>.Empty);
 
     /// <summary>Most units that one job may hold, so that a wrong file cannot hang the arithmetic.</summary>
     public const int Most = 80;
 
+    /// <summary>All of them, by id.</summary>
     public IEnumerable<Unit> All => _units.Values;
 
+    /// <summary>How many there are.</summary>
     public int Count => _units.Count;
 
     /// <exception cref="ArgumentException">A unit of this id is there already, or the job is full.</exception>
@@ -55,8 +59,10 @@ public sealed class Parts
     /// <summary>The parts of a job.</summary>
     public static Parts Of(IEnumerable<Unit> units) => units.Aggregate(None, (parts, unit) => parts.With(unit));
 
+    /// <summary>Whether the unit is known.</summary>
     public bool Has(UnitId id) => _units.ContainsKey(id);
 
+    /// <summary>The unit of an id; null where there is none.</summary>
     public Unit? Find(UnitId id) => _units.GetValueOrDefault(id);
 
     /// <exception cref="KeyNotFoundException">No such unit.</exception>
@@ -66,8 +72,10 @@ public sealed class Parts
 /// <summary>Where everything is, how it is started and where the monitor is plugged in. Immutable; equal by content.</summary>
 public sealed class Configuration : IEquatable<Configuration>
 {
+    /// <summary>Nothing fitted, started at the header pins, no monitor.</summary>
     public static Configuration Empty { get; } = new(ImmutableSortedDictionary<Place, UnitId>.Empty, StartMethod.HeaderPins, null);
 
+    /// <summary>What is fitted where, how it is started, and where the monitor hangs.</summary>
     public Configuration(ImmutableSortedDictionary<Place, UnitId> at, StartMethod start, OutputRef? display)
     {
         At = at;
@@ -89,24 +97,32 @@ public sealed class Configuration : IEquatable<Configuration>
     /// <summary>The unit in each occupied place.</summary>
     public ImmutableSortedDictionary<Place, UnitId> At { get; }
 
+    /// <summary>How the machine is started.</summary>
     public StartMethod Start { get; }
 
     /// <summary>Where the monitor is plugged in; null when nowhere.</summary>
     public OutputRef? Display { get; }
 
+    /// <summary>The unit at a place; null where it is empty.</summary>
     public UnitId? this[Place place] => _index.Value.Units.TryGetValue(place, out var id) ? id : null;
 
+    /// <summary>Where a unit is; null where it is not fitted.</summary>
     public Place? PlaceOf(UnitId id) => _index.Value.Places.TryGetValue(id, out var place) ? place : null;
 
+    /// <summary>Whether the unit is fitted.</summary>
     public bool Has(UnitId id) => _index.Value.Places.ContainsKey(id);
 
+    /// <summary>The same with a place filled, or emptied by null.</summary>
     public Configuration WithUnit(Place place, UnitId? id) =>
         new(id is { } unit ? At.SetItem(place, unit) : At.Remove(place), Start, Display);
 
+    /// <summary>The same, started otherwise.</summary>
     public Configuration WithStart(StartMethod start) => new(At, start, Display);
 
+    /// <summary>The same with the monitor at another output.</summary>
     public Configuration WithDisplay(OutputRef? display) => new(At, Start, display);
 
+    /// <inheritdoc/>
     public bool Equals(Configuration? other) =>
         other is not null
         && Start == other.Start
@@ -114,7 +130,9 @@ public sealed class Configuration : IEquatable<Configuration>
         && At.Count == other.At.Count
         && At.All(p => other[p.Key] == p.Value);
 
+    /// <inheritdoc/>
     public override bool Equals(object? obj) => Equals(obj as Configuration);
 
+    /// <inheritdoc/>
     public override int GetHashCode() => At.Aggregate(HashCode.Combine(Start, Display), (h, p) => HashCode.Combine(h, p.Key, p.Value));
 }

@@ -11,21 +11,30 @@ public readonly record struct Minutes : IComparable<Minutes>
         Value = value;
     }
 
+    /// <summary>Minutes of bench time, 0 or more.</summary>
     public double Value { get; }
 
+    /// <summary>The sum.</summary>
     public static Minutes operator +(Minutes a, Minutes b) => new(a.Value + b.Value);
 
+    /// <summary>The sum.</summary>
     public static Minutes Add(Minutes left, Minutes right) => left + right;
 
+    /// <inheritdoc/>
     public int CompareTo(Minutes other) => Value.CompareTo(other.Value);
 
+    /// <summary>Whether it is less.</summary>
     public static bool operator <(Minutes a, Minutes b) => a.Value < b.Value;
 
+    /// <summary>Whether it is more.</summary>
     public static bool operator >(Minutes a, Minutes b) => a.Value > b.Value;
 
+    /// <summary>Whether it is no more.</summary>
     public static bool operator <=(Minutes a, Minutes b) => a.Value <= b.Value;
 
+    /// <summary>Whether it is no less.</summary>
     public static bool operator >=(Minutes a, Minutes b) => a.Value >= b.Value;
 
+    /// <inheritdoc/>
     public override string ToString() => $"{Value:0.#} min";
 }

@@ -19,40 +19,74 @@ public readonly record struct UnitId : IComparable<UnitId>
         _value = value;
     }
 
+    /// <summary>The id as text; empty for none.</summary>
     public string Value => _value ?? "";
 
     /// <summary>Whether a text is a unit id.</summary>
     public static bool IsValid(string? text) => Slug.IsValid(text);
 
+    /// <inheritdoc/>
     public int CompareTo(UnitId other) => string.CompareOrdinal(Value, other.Value);
 
+    /// <summary>Whether it comes before.</summary>
     public static bool operator <(UnitId a, UnitId b) => a.CompareTo(b) < 0;
 
+    /// <summary>Whether it comes after.</summary>
     public static bool operator >(UnitId a, UnitId b) => a.CompareTo(b) > 0;
 
+    /// <summary>Whether it comes no later.</summary>
     public static bool operator <=(UnitId a, UnitId b) => a.CompareTo(b) <= 0;
 
+    /// <summary>Whether it comes no earlier.</summary>
     public static bool operator >=(UnitId a, UnitId b) => a.CompareTo(b) >= 0;
 
+    /// <inheritdoc/>
     public override string ToString() => Value;
 }
 
 /// <summary>The sort of place where a unit can be.</summary>
 public enum PlaceKind
 {
+    /// <summary>The wall outlet or strip.</summary>
     Outlet,
+
+    /// <summary>Between outlet and supply.</summary>
     Lead,
+
+    /// <summary>Where the supply sits.</summary>
     Supply,
+
+    /// <summary>Between supply and board.</summary>
     Extension,
+
+    /// <summary>At the header pins of the power button.</summary>
     Switch,
+
+    /// <summary>The board's tray.</summary>
     Board,
+
+    /// <summary>The socket.</summary>
     Cpu,
+
+    /// <summary>On the processor.</summary>
     Cooler,
+
+    /// <summary>A memory slot.</summary>
     Memory,
+
+    /// <summary>A slot for cards.</summary>
     Card,
+
+    /// <summary>A drive's port.</summary>
     Storage,
+
+    /// <summary>A port for what is plugged in from outside.</summary>
     Peripheral,
+
+    /// <summary>Between output and monitor.</summary>
     Cable,
+
+    /// <summary>At the end of the video cable.</summary>
     Monitor,
 }
 
@@ -68,28 +102,52 @@ public readonly record struct Place : IComparable<Place>
         Part = part;
     }
 
+    /// <summary>What kind of place.</summary>
     public PlaceKind Kind { get; }
 
     /// <summary>Slot or port name; empty for places of which a machine has one.</summary>
     public string Part { get; }
 
+    /// <summary>Where the supply sits.</summary>
     public static readonly Place Supply = new(PlaceKind.Supply, "");
+
+    /// <summary>Between supply and board.</summary>
     public static readonly Place Extension = new(PlaceKind.Extension, "");
+
+    /// <summary>At the header pins of the power button.</summary>
     public static readonly Place Switch = new(PlaceKind.Switch, "");
+
+    /// <summary>The board's tray.</summary>
     public static readonly Place Board = new(PlaceKind.Board, "");
+
+    /// <summary>The socket.</summary>
     public static readonly Place Cpu = new(PlaceKind.Cpu, "");
+
+    /// <summary>On the processor.</summary>
     public static readonly Place Cooler = new(PlaceKind.Cooler, "");
+
+    /// <summary>Between output and monitor.</summary>
     public static readonly Place Cable = new(PlaceKind.Cable, "");
+
+    /// <summary>At the end of the video cable.</summary>
     public static readonly Place Monitor = new(PlaceKind.Monitor, "");
+
+    /// <summary>Between outlet and supply.</summary>
     public static readonly Place Lead = new(PlaceKind.Lead, "");
+
+    /// <summary>The wall outlet or strip.</summary>
     public static readonly Place Outlet = new(PlaceKind.Outlet, "");
 
+    /// <summary>A memory slot, by the name on the board.</summary>
     public static Place Memory(string slot) => Of(PlaceKind.Memory, slot);
 
+    /// <summary>A slot for cards, by the name on the board.</summary>
     public static Place Card(string slot) => Of(PlaceKind.Card, slot);
 
+    /// <summary>A drive's port, by name.</summary>
     public static Place Storage(string port) => Of(PlaceKind.Storage, port);
 
+    /// <summary>A port for what is plugged in from outside, by name.</summary>
     public static Place Peripheral(string port) => Of(PlaceKind.Peripheral, port);
 
     /// <exception cref="ArgumentException">The part is missing where one is needed, or given where there is none.</exception>
@@ -109,18 +167,23 @@ public readonly record struct Place : IComparable<Place>
         return HasParts(kind) ? SlotName.IsValid(part) : part.Length == 0;
     }
 
+    /// <inheritdoc/>
     public int CompareTo(Place other)
     {
         var byKind = Kind.CompareTo(other.Kind);
         return byKind != 0 ? byKind : string.CompareOrdinal(Part, other.Part);
     }
 
+    /// <summary>Whether it comes before.</summary>
     public static bool operator <(Place a, Place b) => a.CompareTo(b) < 0;
 
+    /// <summary>Whether it comes after.</summary>
     public static bool operator >(Place a, Place b) => a.CompareTo(b) > 0;
 
+    /// <summary>Whether it comes no later.</summary>
     public static bool operator <=(Place a, Place b) => a.CompareTo(b) <= 0;
 
+    /// <summary>Whether it comes no earlier.</summary>
     public static bool operator >=(Place a, Place b) => a.CompareTo(b) >= 0;
 
     /// <summary>The text form of <see cref="MachineFormat"/>.</summary>
@@ -147,6 +210,7 @@ public readonly record struct Place : IComparable<Place>
 /// <summary>Names of slots, ports and outputs: letters, digits, dashes, spaces, 1 to 20 characters.</summary>
 public static partial class SlotName
 {
+    /// <summary>Whether the text can be an id.</summary>
     public static bool IsValid(string? text) => text is not null && Pattern().IsMatch(text);
 
     [GeneratedRegex("^[A-Za-z0-9][A-Za-z0-9 -]{0,19}\\z")]

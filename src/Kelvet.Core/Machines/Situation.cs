@@ -34,8 +34,10 @@ public sealed class Situation
     /// <summary>The machine as received.</summary>
     public static Situation AtIntake(Parts parts, Configuration received) => new(parts, received, [], [], []);
 
+    /// <summary>All units of the job, fitted or not.</summary>
     public Parts Parts { get; }
 
+    /// <summary>What is fitted where.</summary>
     public Configuration Now { get; }
 
     /// <summary>Whether the unit was fitted, moved or reseated by the technician since intake.</summary>
@@ -54,12 +56,16 @@ public sealed class Situation
     public bool SameHistory(Situation other) =>
         _refitted.SetEquals(other._refitted) && _cleared.SetEquals(other._cleared) && _mended.SetEquals(other._mended);
 
+    /// <summary>The board that is fitted; null without one.</summary>
     public Motherboard? Board => Fitted<Motherboard>(Place.Board);
 
+    /// <summary>The processor that is fitted; null without one.</summary>
     public Cpu? Cpu => Fitted<Cpu>(Place.Cpu);
 
+    /// <summary>The graphics cards that are fitted, by place.</summary>
     public ImmutableArray<(Place Place, GraphicsCard Card)> Cards => _cards.IsDefault ? _cards = In<GraphicsCard>(PlaceKind.Card) : _cards;
 
+    /// <summary>The memory sticks that are fitted, by place.</summary>
     public ImmutableArray<(Place Place, MemoryStick Stick)> Sticks =>
         _sticks.IsDefault ? _sticks = In<MemoryStick>(PlaceKind.Memory) : _sticks;
 

@@ -5,19 +5,46 @@ namespace Kelvet.Core.Machines;
 /// <summary>The sorts of part that are fitted, swapped and accused.</summary>
 public enum UnitKind
 {
+    /// <summary>A wall outlet or strip.</summary>
     Outlet,
+
+    /// <summary>A mains lead.</summary>
     MainsLead,
+
+    /// <summary>A power supply.</summary>
     Supply,
+
+    /// <summary>An extension of a supply cable.</summary>
     PowerExtension,
+
+    /// <summary>The case's power button and its lead.</summary>
     CaseSwitch,
+
+    /// <summary>A motherboard.</summary>
     Motherboard,
+
+    /// <summary>A processor.</summary>
     Cpu,
+
+    /// <summary>A cooler for the processor.</summary>
     Cooler,
+
+    /// <summary>A memory stick.</summary>
     MemoryStick,
+
+    /// <summary>A graphics card.</summary>
     GraphicsCard,
+
+    /// <summary>A drive.</summary>
     Storage,
+
+    /// <summary>Something plugged in from outside.</summary>
     Peripheral,
+
+    /// <summary>A video cable.</summary>
     VideoCable,
+
+    /// <summary>A monitor.</summary>
     Monitor,
 }
 
@@ -47,13 +74,16 @@ public abstract record Unit
         Origin = origin;
     }
 
+    /// <summary>What the log calls it by.</summary>
     public UnitId Id { get; }
 
+    /// <summary>What it is.</summary>
     public UnitKind Kind { get; }
 
     /// <summary>What the technician calls it: make, model, size.</summary>
     public string Name { get; }
 
+    /// <summary>Whose it is.</summary>
     public Origin Origin { get; }
 
     private readonly string _serial = "";
@@ -114,7 +144,10 @@ public sealed record MemorySlot(string Name, string Channel);
 /// <summary>Whether an output carries a digital or an analogue picture.</summary>
 public enum VideoSignal
 {
+    /// <summary>Carries its picture as numbers.</summary>
     Digital,
+
+    /// <summary>Carries its picture as voltages.</summary>
     Analogue,
 }
 
@@ -168,10 +201,13 @@ public sealed record Motherboard : Unit
         }
     }
 
+    /// <summary>Memory slots, in the board's order.</summary>
     public ImmutableArray<MemorySlot> Slots { get; }
 
+    /// <summary>Video outputs.</summary>
     public ImmutableArray<VideoOutput> Outputs { get; }
 
+    /// <summary>Slots for cards, by the names on the board.</summary>
     public ImmutableArray<string> CardSlots { get; }
 
     /// <summary>Socket name, empty when not recorded; an unrecorded socket takes any CPU.</summary>
@@ -208,12 +244,14 @@ public sealed record Motherboard : Unit
     /// <summary>Channel names in slot order.</summary>
     public IEnumerable<string> Channels => Slots.Select(s => s.Channel).Distinct();
 
+    /// <summary>The slot of a name; null where there is none.</summary>
     public MemorySlot? Slot(string name) => Slots.FirstOrDefault(s => s.Name == name);
 }
 
 /// <summary>A processor.</summary>
 public sealed record Cpu : Unit
 {
+    /// <summary>A processor, with or without graphics of its own.</summary>
     public Cpu(UnitId id, string name, Origin origin, bool hasGraphics)
         : base(id, UnitKind.Cpu, name, origin) => HasGraphics = hasGraphics;
 
@@ -230,6 +268,7 @@ public sealed record Cpu : Unit
 /// <summary>A memory stick.</summary>
 public sealed record MemoryStick : Unit
 {
+    /// <summary>A stick of which only the name is known.</summary>
     public MemoryStick(UnitId id, string name, Origin origin)
         : base(id, UnitKind.MemoryStick, name, origin) { }
 
@@ -266,6 +305,7 @@ public sealed record GraphicsCard : Unit
             throw new ArgumentException($"Card {id}: \"{bad.Name}\" is not a name for an output.", nameof(outputs));
     }
 
+    /// <summary>Video outputs.</summary>
     public ImmutableArray<VideoOutput> Outputs { get; }
 
     /// <summary>Whether it takes a power plug of its own, and so loads the supply.</summary>
@@ -275,6 +315,7 @@ public sealed record GraphicsCard : Unit
 /// <summary>Words for unit kinds and origins.</summary>
 public static class UnitWords
 {
+    /// <summary>The kind as a technician says it.</summary>
     public static string Words(this UnitKind kind) =>
         kind switch
         {
@@ -295,6 +336,7 @@ public static class UnitWords
             _ => kind.ToString(),
         };
 
+    /// <summary>Where a unit comes from, as a technician says it.</summary>
     public static string Words(this Origin origin) =>
         origin switch
         {

@@ -47,6 +47,7 @@ public sealed class CodeLog
     /// <summary>The last code; null before the first.</summary>
     public CodeSeen? Current => _current;
 
+    /// <summary>Events between codes, by time.</summary>
     public IReadOnlyList<CodeMark> Marks => _marks;
 
     /// <summary>The kept changes, oldest first.</summary>

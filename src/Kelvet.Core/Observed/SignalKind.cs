@@ -19,6 +19,7 @@ public enum SignalKind
 /// <summary>Words for the kinds.</summary>
 public static class SignalWords
 {
+    /// <summary>The kind as a technician says it.</summary>
     public static string Words(this SignalKind kind) =>
         kind switch
         {
@@ -29,6 +30,7 @@ public static class SignalWords
             _ => kind.ToString(),
         };
 
+    /// <summary>The domain as a technician says it.</summary>
     public static string Words(this StallDomain domain) =>
         domain switch
         {

@@ -26,10 +26,19 @@ public enum Alarm
 /// <summary>What the fans did at the start.</summary>
 public enum FanBehaviour
 {
+    /// <summary>No fan turns.</summary>
     Still,
+
+    /// <summary>They jerk and stand.</summary>
     Twitch,
+
+    /// <summary>They run as always.</summary>
     Run,
+
+    /// <summary>They run, and stop again.</summary>
     RunThenStop,
+
+    /// <summary>They run at full speed and stay there.</summary>
     FullSpeed,
 }
 
@@ -89,9 +98,18 @@ public sealed record Signs
     /// <summary>Nothing noted.</summary>
     public static Signs None { get; } = new();
 
+    /// <summary>Characters of a code.</summary>
     public const int LongestCode = 8;
+
+    /// <summary>Characters of a beep pattern.</summary>
     public const int LongestBeeps = 60;
+
+    /// <summary>Characters of a row of codes.</summary>
     public const int LongestCodes = 240;
+
+    /// <summary>Characters of a light sequence.</summary>
     public const int LongestLights = 80;
+
+    /// <summary>Seconds that a start is watched.</summary>
     public const int LongestWait = 7200;
 }

@@ -23,8 +23,10 @@ public readonly record struct StageRange
         High = high;
     }
 
+    /// <summary>The earliest stage it can be.</summary>
     public BootStage Low { get; }
 
+    /// <summary>The latest stage it can be.</summary>
     public BootStage High { get; }
 
     /// <summary>How many stages the range spans, 1 to 9.</summary>
@@ -33,6 +35,7 @@ public readonly record struct StageRange
     /// <summary>Whether the trial counts as a pass for a no-video complaint: a picture was seen.</summary>
     public bool ShowsPicture => Low >= BootStage.Picture;
 
+    /// <summary>Whether the stage is within.</summary>
     public bool Contains(BootStage stage) => stage >= Low && stage <= High;
 
     /// <summary>Exactly one stage.</summary>

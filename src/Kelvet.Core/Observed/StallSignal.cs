@@ -5,11 +5,22 @@ namespace Kelvet.Core.Observed;
 /// <summary>What start-up was busy with when it ended. Indicators, codes and beeps point at one of these.</summary>
 public enum StallDomain
 {
+    /// <summary>Power is missing or not good.</summary>
     Power,
+
+    /// <summary>The processor does not run.</summary>
     Cpu,
+
+    /// <summary>Memory is not found, or does not train.</summary>
     Memory,
+
+    /// <summary>No graphics, or none that answers.</summary>
     Video,
+
+    /// <summary>No drive to start from.</summary>
     Boot,
+
+    /// <summary>It points nowhere.</summary>
     None,
 }
 
@@ -31,6 +42,7 @@ public sealed record StallSignal
             throw new ArgumentException($"A stall signal has {Domains} likelihoods from 0 to 1, not all 0.", nameof(likelihoods));
     }
 
+    /// <summary>Weight of each domain, in the order of <see cref="StallDomain"/>; they need not add up to 1.</summary>
     public ImmutableArray<double> Likelihoods { get; }
 
     /// <summary>An indicator that points at one domain.</summary>
@@ -47,11 +59,15 @@ public sealed record StallSignal
     /// <summary>Whether it is a plain indicator, <see cref="At"/>.</summary>
     public bool IsPlain => Equals(At(Pointed));
 
+    /// <summary>Weight of each domain, in the order of <see cref="StallDomain"/>; they need not add up to 1.</summary>
     public bool Equals(StallSignal? other) => other is not null && Likelihoods.SequenceEqual(other.Likelihoods);
 
+    /// <summary>Weight of each domain, in the order of <see cref="StallDomain"/>; they need not add up to 1.</summary>
     public override int GetHashCode() => Likelihoods.Aggregate(0, HashCode.Combine);
 
+    /// <summary>A signal that points at one domain.</summary>
     public static implicit operator StallSignal(StallDomain domain) => At(domain);
 
+    /// <summary>A signal that points at one domain.</summary>
     public static StallSignal ToStallSignal(StallDomain domain) => At(domain);
 }

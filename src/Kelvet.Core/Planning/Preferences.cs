@@ -9,70 +9,111 @@ namespace Kelvet.Core.Planning;
 /// <summary>When CMOS is cleared.</summary>
 public enum CmosClear
 {
+    /// <summary>Before anything else.</summary>
     First,
+
+    /// <summary>Early, where it costs little.</summary>
     Early,
+
+    /// <summary>Only when settings are suspected.</summary>
     WhenSuspected,
 }
 
 /// <summary>Which part is swapped first, whatever tells more.</summary>
 public enum FirstSwap
 {
+    /// <summary>Whatever tells most for its time.</summary>
     WhatTells,
+
+    /// <summary>Memory before others.</summary>
     Memory,
+
+    /// <summary>Graphics before others.</summary>
     Graphics,
+
+    /// <summary>The supply before others.</summary>
     Supply,
 }
 
 /// <summary>How far a supply tester is believed.</summary>
 public enum SupplyTester
 {
+    /// <summary>A pass says little; a failure says much.</summary>
     WeakForGood,
+
+    /// <summary>Both are believed.</summary>
     Trusted,
+
+    /// <summary>It is not used.</summary>
     Skip,
 }
 
 /// <summary>Which of CPU and board is swapped first.</summary>
 public enum CpuOrBoard
 {
+    /// <summary>Whatever tells most for its time.</summary>
     WhatTells,
+
+    /// <summary>The cheaper of the two.</summary>
     CheaperFirst,
+
+    /// <summary>The board.</summary>
     BoardFirst,
 }
 
 /// <summary>When the machine is drained between changes.</summary>
 public enum Drain
 {
+    /// <summary>Where parts are changed.</summary>
     AfterPartChanges,
+
+    /// <summary>Before every start.</summary>
     Always,
+
+    /// <summary>Where something does not fit.</summary>
     WhenOdd,
 }
 
 /// <summary>What is done about a bent socket pin.</summary>
 public enum BentPin
 {
+    /// <summary>Straighten it, and keep the board under suspicion.</summary>
     StraightenAndSuspect,
+
+    /// <summary>Straighten it.</summary>
     Straighten,
+
+    /// <summary>Replace it.</summary>
     Replace,
 }
 
 /// <summary>What is done about a dead graphics card. Oven or heat-gun revival is not among it: it does not last.</summary>
 public enum DeadCard
 {
+    /// <summary>Replace it.</summary>
     Replace,
+
+    /// <summary>Clean and repaste it once, then replace it.</summary>
     CleanAndRepasteOnce,
 }
 
 /// <summary>Where the board is tried.</summary>
 public enum BenchPlace
 {
+    /// <summary>In its case.</summary>
     InTheCase,
+
+    /// <summary>Out of its case, on the bench.</summary>
     OnTheBench,
 }
 
 /// <summary>What a memory test program is used for.</summary>
 public enum MemoryTest
 {
+    /// <summary>At the end, for the proof.</summary>
     ForProving,
+
+    /// <summary>Also to tell sticks apart.</summary>
     ForIsolatingToo,
 }
 
@@ -84,22 +125,31 @@ public sealed record Preferences
     /// <summary>The usual.</summary>
     public static Preferences Usual { get; } = new();
 
+    /// <summary>When settings are cleared.</summary>
     public CmosClear CmosClear { get; init; } = CmosClear.Early;
 
+    /// <summary>What is swapped first.</summary>
     public FirstSwap FirstSwap { get; init; } = FirstSwap.WhatTells;
 
+    /// <summary>What a supply tester is believed.</summary>
     public SupplyTester SupplyTester { get; init; } = SupplyTester.WeakForGood;
 
+    /// <summary>Which of processor and board is tried first.</summary>
     public CpuOrBoard CpuOrBoard { get; init; } = CpuOrBoard.WhatTells;
 
+    /// <summary>When the machine is drained.</summary>
     public Drain Drain { get; init; } = Drain.AfterPartChanges;
 
+    /// <summary>What is done about a bent pin.</summary>
     public BentPin BentPin { get; init; } = BentPin.StraightenAndSuspect;
 
+    /// <summary>What is done about a dead card.</summary>
     public DeadCard DeadCard { get; init; } = DeadCard.Replace;
 
+    /// <summary>Where the machine is worked on.</summary>
     public BenchPlace BenchPlace { get; init; } = BenchPlace.InTheCase;
 
+    /// <summary>What a memory test program is used for.</summary>
     public MemoryTest MemoryTest { get; init; } = MemoryTest.ForProving;
 
     /// <summary>What an hour at the bench costs, in the shop's currency.</summary>

@@ -56,6 +56,7 @@ public sealed record School(string Id, string Name, ImmutableArray<SchoolLine> O
     /// <summary>Weighs every step.</summary>
     public static School Advisor => Standard[0];
 
+    /// <summary>Whether it follows no fixed order, but what tells most.</summary>
     public bool WeighsEverything => Order.Length == 0;
 
     /// <summary>

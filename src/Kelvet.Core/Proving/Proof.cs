@@ -35,8 +35,10 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
     /// <summary>A fault that bites at least so often would have shown in a passing trial.</summary>
     private const double FullyAtWork = 0.95;
 
+    /// <summary>Whether the fault left with the unit and came back with it, or the like: proved.</summary>
     public bool TwoWay => PutBack is not null || (TakenOut is not null && Elsewhere > 0) || Repaired is { Passes: >= PassesAfterRepair };
 
+    /// <summary>Whether one side of the proof stands.</summary>
     public bool OneWay => (TakenOut ?? PutBack) is not null || Elsewhere > 0 || Repaired is not null;
 
     /// <summary>

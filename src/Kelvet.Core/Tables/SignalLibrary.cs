@@ -60,6 +60,7 @@ public sealed record SignalLibrary(ImmutableArray<SignalTable> Tables, Immutable
         return new SignalLibrary([.. Tables.Where(t => added.All(a => a.Id != t.Id)), .. added], [.. makers]);
     }
 
+    /// <summary>The table of an id; null where there is none.</summary>
     public SignalTable? Table(string id) => Tables.FirstOrDefault(t => t.Id == id);
 
     /// <summary>Ids of the tables that a board goes by: its own, or its maker's; empty when the family is not known.</summary>

@@ -83,6 +83,7 @@ public sealed record SignalTable(
 /// <summary>Words for how far a row can be relied on.</summary>
 public static class ConfidenceWords
 {
+    /// <summary>How sure a table is, as a technician says it.</summary>
     public static string Words(this Confidence confidence) =>
         confidence switch
         {

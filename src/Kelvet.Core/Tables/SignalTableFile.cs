@@ -15,6 +15,7 @@ namespace Kelvet.Core.Tables;
 /// </summary>
 public static partial class SignalTableFile
 {
+    /// <summary>First line of such a file, without its comment sign.</summary>
     public const string Mark = "kelvet-signals 1";
 
     /// <summary>Largest accepted file, characters.</summary>

@@ -18,8 +18,10 @@ public abstract class DataPart
     /// <summary>The text of a scalar; null when this is a list, a map or null.</summary>
     protected abstract string? Scalar { get; }
 
+    /// <summary>Fields where this is a map; null otherwise.</summary>
     protected abstract IEnumerable<(string Key, DataPart Value)>? FieldsOrNull { get; }
 
+    /// <summary>Items where this is a list; null otherwise.</summary>
     protected abstract IEnumerable<DataPart>? ItemsOrNull { get; }
 
     /// <summary>File and line, or path.</summary>
@@ -34,14 +36,19 @@ public abstract class DataPart
     /// <summary>Whether it is a list.</summary>
     public bool IsList => ItemsOrNull is not null;
 
+    /// <summary>An error that names where this stands.</summary>
     public DataFileException Wrong(string what) => new($"{Where}: {what}.");
 
+    /// <summary>Names and values of a map; refused where it is none.</summary>
     public IEnumerable<(string Key, DataPart Value)> Fields() => FieldsOrNull ?? throw Wrong("expected a map of names to values");
 
+    /// <summary>Items of a list; refused where it is none.</summary>
     public IEnumerable<DataPart> Items() => ItemsOrNull ?? throw Wrong("expected a list");
 
+    /// <summary>The value of a field; null where it is missing.</summary>
     public DataPart? Find(string key) => Fields().FirstOrDefault(f => f.Key == key).Value;
 
+    /// <summary>The value of a field; refused where it is missing.</summary>
     public DataPart Get(string key) => Find(key) ?? throw Wrong($"\"{key}\" is missing");
 
     /// <exception cref="DataFileException">There is a field that is not one of these.</exception>
@@ -63,8 +70,10 @@ public abstract class DataPart
             : throw Wrong($"expected a text of {least} to {most} characters, not {text.Length}");
     }
 
+    /// <summary>Text of a field, at most <paramref name="most"/> characters.</summary>
     public string TextOr(string key, string otherwise, int most = 120) => Find(key)?.Text(most, 0) ?? otherwise;
 
+    /// <summary>True or false.</summary>
     public bool Flag() =>
         Scalar switch
         {
@@ -73,11 +82,14 @@ public abstract class DataPart
             _ => throw Wrong("expected true or false"),
         };
 
+    /// <summary>True or false, of a field that may be missing.</summary>
     public bool FlagOr(string key, bool otherwise) => Find(key)?.Flag() ?? otherwise;
 
+    /// <summary>A name of small letters, digits and dashes.</summary>
     public string Slug() =>
         Core.Text.Slug.IsValid(Text()) ? Text() : throw Wrong($"\"{Text()}\" is not an id: lower-case letters, digits and dashes");
 
+    /// <summary>A number within bounds, both included.</summary>
     public double Number(double least, double most)
     {
         if (!double.TryParse(Scalar, NumberStyles.Float, CultureInfo.InvariantCulture, out var value) || !double.IsFinite(value))
@@ -85,13 +97,16 @@ public abstract class DataPart
         return value >= least && value <= most ? value : throw Wrong($"{value} is not from {least} to {most}");
     }
 
+    /// <summary>A whole number within bounds, both included.</summary>
     public int Whole(int least, int most) =>
         Number(least, most) is var value && value == Math.Floor(value) ? (int)value : throw Wrong($"{value} is not a whole number");
 
+    /// <summary>One of an enum's names.</summary>
     public T Choice<T>(bool dashed = true)
         where T : struct, Enum =>
         TryChoice<T>(Text(), dashed, out var value) ? value : throw Wrong($"\"{Text()}\" is none of {Choices<T>(dashed)}");
 
+    /// <summary>A map whose names are an enum's; all of them where it must be complete.</summary>
     public ImmutableDictionary<TKey, TValue> EnumMap<TKey, TValue>(Func<DataPart, TValue> read, bool complete, bool dashed = true)
         where TKey : struct, Enum
     {
@@ -149,13 +164,17 @@ public sealed class YamlPart : DataPart
             : throw new DataFileException($"{file} line 1: expected one document, found {stream.Documents.Count}.");
     }
 
+    /// <inheritdoc/>
     protected override string Where => $"{_file} line {_node.Start.Line}";
 
+    /// <inheritdoc/>
     protected override string? Scalar => (_node as YamlScalarNode)?.Value;
 
+    /// <inheritdoc/>
     protected override IEnumerable<(string Key, DataPart Value)>? FieldsOrNull =>
         (_node as YamlMappingNode)?.Children.Select(p => ((p.Key as YamlScalarNode)?.Value ?? "", (DataPart)new YamlPart(p.Value, _file)));
 
+    /// <inheritdoc/>
     protected override IEnumerable<DataPart>? ItemsOrNull => (_node as YamlSequenceNode)?.Children.Select(n => new YamlPart(n, _file));
 }
 
@@ -197,8 +216,10 @@ public sealed class JsonPart : DataPart
         }
     }
 
+    /// <inheritdoc/>
     protected override string Where => _path;
 
+    /// <inheritdoc/>
     protected override string? Scalar =>
         _element.ValueKind switch
         {
@@ -207,11 +228,13 @@ public sealed class JsonPart : DataPart
             _ => null,
         };
 
+    /// <inheritdoc/>
     protected override IEnumerable<(string Key, DataPart Value)>? FieldsOrNull =>
         _element.ValueKind == JsonValueKind.Object
             ? _element.EnumerateObject().Where(p => p.Value.ValueKind != JsonValueKind.Null).Select(Field)
             : null;
 
+    /// <inheritdoc/>
     protected override IEnumerable<DataPart>? ItemsOrNull =>
         _element.ValueKind == JsonValueKind.Array ? _element.EnumerateArray().Select((e, i) => new JsonPart(e, $"{_path}[{i}]")) : null;
 

@@ -23,6 +23,7 @@ public sealed record SchoolResult(
     /// <summary>Share of right verdicts, 0 to 1.</summary>
     public double RightShare => (double)Right / Jobs;
 
+    /// <summary>What the jobs of one school came to.</summary>
     public static SchoolResult Of(string school, IReadOnlyList<JobResult> outcomes)
     {
         var minutes = outcomes.Select(o => o.Minutes).Order().ToArray();

@@ -3,7 +3,6 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
 using Kelvet.Core.Words;

@@ -7,7 +7,6 @@ using Kelvet.Devices;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Pages.Jobs;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Kelvet.Web.Pages;
 

@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
@@ -17,7 +16,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages.Bench;
 
 /// <summary>The bench: the machine, the climb, the suspects, the next step, and recording what happened.</summary>
-public sealed class IndexModel(
+public sealed partial class IndexModel(
     JobStore store,
     DiagnosisCache readings,
     Visitor visitor,
@@ -30,133 +29,6 @@ public sealed class IndexModel(
     TimeProvider clock
 ) : JobPageModel(store, readings, visitor)
 {
-    /// <summary>Changes that were made or are about to be made before the next start.</summary>
-    [BindProperty(SupportsGet = true, Name = "do")]
-    public string[]? Do { get; set; }
-
-    /// <summary>The unit that is picked in the drawing.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string? Pick { get; set; }
-
-    /// <summary>Id of the check whose outcome is asked for.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string? Check { get; set; }
-
-    /// <summary>The unit that it is made on.</summary>
-    [BindProperty(SupportsGet = true)]
-    public string? Checked { get; set; }
-
-    /// <summary>The check and unit that are open; null when a start is recorded.</summary>
-    public (Check Check, Unit Unit)? OpenCheck { get; private set; }
-
-    /// <summary>Line of the first trial to compare.</summary>
-    [BindProperty(SupportsGet = true)]
-    public int? A { get; set; }
-
-    /// <summary>Line of the second.</summary>
-    [BindProperty(SupportsGet = true)]
-    public int? B { get; set; }
-
-    /// <summary>Number of the line that was just recorded, to be told once.</summary>
-    [BindProperty(SupportsGet = true)]
-    public int? Said { get; set; }
-
-    /// <summary>Two trials side by side; null when none or one is chosen.</summary>
-    public Comparison? Comparison { get; private set; }
-
-    /// <summary>Where the work stands between hands in and power on.</summary>
-    public Gate Gate { get; private set; } = null!;
-
-    /// <summary>Whether what was refused can be recorded as done live, with a reason.</summary>
-    public bool OffersLive { get; private set; }
-
-    /// <summary>The shop's readers of POST codes.</summary>
-    public IReadOnlyList<ReaderRow> AllReaders { get; private set; } = [];
-
-    /// <summary>What the readers in this machine show.</summary>
-    public IReadOnlyList<ReaderView> ReaderViews { get; private set; } = [];
-
-    /// <summary>What code, beeps and lights of the last start, or of the chosen one, say.</summary>
-    public IReadOnlyList<CodeSign> BoardSays { get; private set; } = [];
-
-    /// <summary>Whether the tables that the board goes by are known.</summary>
-    public bool FamilyKnown => Rules.Atlas.Signals.FamilyOf(Job.Bench.Now.Board).Length > 0;
-
-    /// <summary>How the board's name begins.</summary>
-    public string MakerWord => Job.Bench.Now.Board?.Name.Split(' ')[0] ?? "";
-
-    /// <summary>Countdowns that run.</summary>
-    public IReadOnlyList<TimerRow> Timers { get; private set; } = [];
-
-    /// <summary>The time, by which countdowns go.</summary>
-    public DateTime NowUtc { get; } = clock.GetUtcNow().UtcDateTime;
-
-    /// <summary>Every place that was ever changed, as it was received and as it is now, and whether it is back.</summary>
-    public IEnumerable<(Difference Place, bool IsBack)> PutBackList
-    {
-        get
-        {
-            var received = Job.Bench.Intake.Received;
-            var away = Comparison.Between(received, Job.Bench.Now.Now, Job.Bench.Now.Parts);
-            return away.Concat(Job.Bench.Trials.SelectMany(t => Comparison.Between(received, t.Situation.Now, Job.Bench.Now.Parts)))
-                .DistinctBy(d => d.Where)
-                .Select(d => (d, away.All(a => a.Where != d.Where)));
-        }
-    }
-
-    /// <summary>Countdowns that are started by hand: name, seconds and what they are for.</summary>
-    public static IReadOnlyList<(string Name, int Seconds, string Title)> HandTimers { get; } =
-    [
-        ("wait", 60, "from pressing start until \"no picture\" may be said; the first start after a change can take minutes"),
-        ("CMOS pins", 20, "hold the clear pins, machine unplugged"),
-        ("battery out", 120, "coin cell out, start pressed a few times"),
-        ("power cycle", 30, "off and on again"),
-        ("flash", 600, "never interrupt it"),
-    ];
-
-    /// <summary>What was done or is to be done before the next start.</summary>
-    public PendingChanges Pending { get; private set; } = null!;
-
-    /// <summary>What the pending changes would show; null before the first trial or when nothing is pending.</summary>
-    public Assessment? Foreseen { get; private set; }
-
-    /// <summary>What to mind with the pending changes; empty when nothing special.</summary>
-    public string Caution =>
-        Pending.Changes.Length == 0 ? "" : Candidates.Of(Pending.Changes, Job.Bench.Now, Pending.After, Rules.Atlas).Caution;
-
-    /// <summary>How far a healthy machine could get with the pending changes.</summary>
-    public Ceiling Ceiling { get; private set; } = null!;
-
-    /// <summary>The unit that is picked; null when none is.</summary>
-    public Unit? Picked { get; private set; }
-
-    /// <summary>The last line that stands, which one key takes back; null when there is none.</summary>
-    public LogLine? Last => Job.Bench.Lines.LastOrDefault(l => l.Stands is not null and not StrikeEntry);
-
-    /// <summary>Id for the line that this form would record.</summary>
-    public Guid NewStepId { get; } = Guid.NewGuid();
-
-    /// <summary>A stage or range that one key or click records.</summary>
-    /// <param name="Key">The key.</param>
-    /// <param name="Seen">The range as recorded.</param>
-    /// <param name="Words">What the technician sees.</param>
-    public sealed record StageButton(char Key, string Seen, string Words);
-
-    /// <summary>The stages in the order of their keys.</summary>
-    public static IReadOnlyList<StageButton> Stages { get; } =
-    [
-        new('0', "0", "dead, no standby"),
-        new('1', "1", "standby only"),
-        new('2', "2", "cuts out"),
-        new('3', "3", "restart loop"),
-        new('4', "4", "runs, no POST"),
-        new('9', "4-5", "4 or 5, can't tell"),
-        new('5', "5", "POST, no picture"),
-        new('6', "6-8", "picture"),
-        new('7', "7-8", "system loads"),
-        new('8', "8", "stable"),
-    ];
-
     /// <summary>Shows the bench.</summary>
     public Task OnGetAsync() => PrepareAsync();
 

@@ -4,7 +4,6 @@ using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Shown;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Kelvet.Web.Pages.Codes;
 

@@ -2,7 +2,6 @@ using System.Text.Json;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Words;
 using Kelvet.Data;

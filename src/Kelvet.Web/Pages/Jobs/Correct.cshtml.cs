@@ -1,12 +1,9 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Faults;
-using Kelvet.Core.Hearing;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
-using Kelvet.Core.Planning;
 using Kelvet.Core.Tables;
-using Kelvet.Core.Text;
 using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;

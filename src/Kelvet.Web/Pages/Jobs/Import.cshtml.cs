@@ -4,7 +4,6 @@ using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Kelvet.Web.Pages.Jobs;
 

@@ -1,10 +1,8 @@
 using Kelvet.Core.Machines;
 using Kelvet.Core.Tables;
-using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Kelvet.Web.Pages.Jobs;
 

@@ -1,0 +1,95 @@
+using Kelvet.Core.Observed;
+using Kelvet.Core.Text;
+using static Kelvet.Core.Jobs.ValueForms;
+
+namespace Kelvet.Core.Jobs;
+
+/// <summary>Every field of what was seen and heard of a start.</summary>
+internal static class SignFields
+{
+    private static readonly Field<Signs, string> Code = May(
+        "code",
+        Forms.Text(Observed.Signs.LongestCode),
+        (Signs s) => s.Code,
+        "",
+        "the code that stood last, as shown"
+    );
+    private static readonly Field<Signs, CodeMotion> Motion = May(
+        "motion",
+        Forms.Choice<CodeMotion>(),
+        (Signs s) => s.Motion,
+        CodeMotion.Stuck,
+        "what the code did; `stuck` when left out"
+    );
+    private static readonly Field<Signs, string> Codes = May(
+        "codes",
+        Forms.Text(Observed.Signs.LongestCodes),
+        (Signs s) => s.Codes,
+        "",
+        "those that came before it, with spaces"
+    );
+    private static readonly Field<Signs, string> Lights = May(
+        "lights",
+        Forms.Text(Observed.Signs.LongestLights),
+        (Signs s) => s.Lights,
+        "",
+        "as below"
+    );
+    private static readonly Field<Signs, string> Beeps = May(
+        "beeps",
+        Forms.Text(Observed.Signs.LongestBeeps),
+        (Signs s) => s.Beeps,
+        "",
+        "as below"
+    );
+    private static readonly Field<Signs, double> BeepsSure = May(
+        "beeps-sure",
+        Forms.Number(0.01, 1),
+        (Signs s) => s.BeepsSure,
+        1,
+        "how sure the ear was of the beeps"
+    );
+    private static readonly Field<Signs, Alarm?> AlarmSeen = MayValue(
+        "alarm",
+        Forms.Choice<Alarm>(),
+        (Signs s) => s.Alarm,
+        "what ends the use of the supply"
+    );
+    private static readonly Field<Signs, FanBehaviour?> Fans = MayValue("fans", Forms.Choice<FanBehaviour>(), (Signs s) => s.Fans);
+    private static readonly Field<Signs, FanBehaviour?> CardFans = MayValue(
+        "card-fans",
+        Forms.Choice<FanBehaviour>(),
+        (Signs s) => s.CardFans
+    );
+    private static readonly Field<Signs, int?> Waited = MayValue(
+        "waited",
+        Forms.Whole(0, Observed.Signs.LongestWait),
+        (Signs s) => s.Waited,
+        "seconds"
+    );
+    private static readonly Field<Signs, double?> Temperature = MayValue(
+        "temperature",
+        Forms.Number(-20, 150),
+        (Signs s) => s.Temperature,
+        "of the CPU, °C"
+    );
+
+    /// <summary>What was seen and heard of a start.</summary>
+    public static readonly ObjectForm<Signs> Signs = new(
+        [Code, Motion, Codes, Lights, Beeps, BeepsSure, AlarmSeen, Fans, CardFans, Waited, Temperature],
+        v => new Signs
+        {
+            Code = v.Of(Code),
+            Motion = v.Of(Motion),
+            Codes = v.Of(Codes),
+            Lights = v.Of(Lights),
+            Beeps = v.Of(Beeps),
+            BeepsSure = v.Of(BeepsSure),
+            Alarm = v.Of(AlarmSeen),
+            Fans = v.Of(Fans),
+            CardFans = v.Of(CardFans),
+            Waited = v.Of(Waited),
+            Temperature = v.Of(Temperature),
+        }
+    );
+}

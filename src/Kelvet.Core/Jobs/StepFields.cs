@@ -1,0 +1,232 @@
+using System.Collections.Immutable;
+using System.Text.Json.Nodes;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Text;
+using static Kelvet.Core.Jobs.ValueForms;
+
+namespace Kelvet.Core.Jobs;
+
+/// <summary>Every field of a step, of whatever kind.</summary>
+internal static class StepFields
+{
+    private static readonly Field<Entry, Guid> EntryId = Needed(
+        "id",
+        StepId,
+        (Entry e) => e.Id,
+        "made from its number when left out of a file"
+    );
+    private static readonly Field<Entry, string> By = May("by", Forms.Text(60), (Entry e) => e.By, "");
+    private static readonly Field<Entry, DateTimeOffset> At = May("at", TimeForm, (Entry e) => e.At, default);
+    private static readonly Field<Entry, string> AtlasVersion = May(
+        "atlas",
+        Forms.Text(40),
+        (Entry e) => e.AtlasVersion,
+        "",
+        "version of the atlas that it was first read with"
+    );
+    private static readonly Field<Entry, string> Rules = May(
+        "rules",
+        Forms.Text(40),
+        (Entry e) => e.Rules,
+        "",
+        "id of the shop's rules that held"
+    );
+    private static readonly Field<Entry, string> Live = May(
+        "live",
+        Forms.Text(Entry.LongestNote),
+        (Entry e) => e.Live,
+        "",
+        "why it was done past the power gate"
+    );
+    private static readonly Field<Entry, string> Note = May("note", Forms.Text(Entry.LongestNote), (Entry e) => e.Note, "");
+
+    private static readonly Field<TrialEntry, ImmutableArray<Change>> TrialChanges = MayList(
+        "changes",
+        ChangesForm,
+        (TrialEntry t) => t.Changes,
+        "before the start"
+    );
+    private static readonly Field<TrialEntry, StageRange> TrialSeen = Needed("seen", RangeForm, (TrialEntry t) => t.Seen, "how far it got");
+    private static readonly Field<TrialEntry, StallSignal?> TrialStall = new(
+        "stall",
+        new Form<StallSignal?>(p => StallForm.Read(p), v => StallForm.Write(v!), StallForm.Schema, StallForm.Words),
+        t => t.Stall,
+        "what lights, code or beeps pointed at",
+        () => null
+    );
+    private static readonly Field<TrialEntry, ButtonTest?> TrialButton = MayValue(
+        "button",
+        Forms.Choice<ButtonTest>(),
+        (TrialEntry t) => t.Button,
+        "what one press after 30 to 60 s did"
+    );
+    private static readonly Field<TrialEntry, Signs> TrialSigns = May(
+        "signs",
+        SignFields.Signs.AsForm("what else was seen and heard, below"),
+        (TrialEntry t) => t.Signs,
+        Observed.Signs.None
+    );
+
+    private static readonly Field<FindingEntry, string> FindingCheck = Needed(
+        "check",
+        Forms.Id,
+        (FindingEntry f) => f.Check,
+        "of the atlas, such as `look-plugs`"
+    );
+    private static readonly Field<FindingEntry, UnitId> FindingUnit = Needed("unit", UnitForm, (FindingEntry f) => f.Unit);
+    private static readonly Field<FindingEntry, bool> FindingFound = Needed("found", Forms.Flag, (FindingEntry f) => f.Found);
+
+    private static readonly Field<ClaimEntry, ImmutableArray<Change>> ClaimChanges = MayList(
+        "changes",
+        ChangesForm,
+        (ClaimEntry c) => c.Changes,
+        "from the machine as received"
+    );
+    private static readonly Field<ClaimEntry, StageRange> ClaimSeen = Needed("seen", RangeForm, (ClaimEntry c) => c.Seen);
+
+    private static readonly Field<ElsewhereEntry, UnitId> ElsewhereUnit = Needed("unit", UnitForm, (ElsewhereEntry e) => e.Unit);
+    private static readonly Field<ElsewhereEntry, bool> ElsewhereWorked = Needed("worked", Forms.Flag, (ElsewhereEntry e) => e.Worked);
+
+    private static readonly Field<WorkEntry, ImmutableArray<Change>> WorkChanges = Needed(
+        "changes",
+        ChangesForm,
+        (WorkEntry w) => w.Changes
+    );
+
+    private static readonly Field<ArrivalEntry, Unit> ArrivalUnit = Needed(
+        "unit",
+        new Form<Unit>(UnitFields.Unit.Read, u => UnitFields.Unit.Write(u), () => Forms.Ref("unit"), "a unit"),
+        (ArrivalEntry a) => a.Unit
+    );
+
+    private static readonly Field<StrikeEntry, Guid> Struck = Needed(
+        "struck",
+        StruckForm(),
+        (StrikeEntry s) => s.Struck,
+        "an earlier step"
+    );
+    private static readonly Field<StrikeEntry, ImmutableArray<Guid>> Also = MayList(
+        "also",
+        Forms.List(StruckForm(), BenchJob.MostLines, "further steps that are struck with it"),
+        (StrikeEntry s) => s.Also
+    );
+    private static readonly Field<StrikeEntry, string> StrikeReason = Needed(
+        "reason",
+        Forms.Text(Entry.LongestNote, 1),
+        (StrikeEntry s) => s.Reason
+    );
+    private static readonly Field<StrikeEntry, Entry?> Replacement = new(
+        "replacement",
+        StepForm(),
+        s => s.Replacement,
+        "a step of the same kind that stands in its place",
+        () => null
+    );
+
+    private static readonly Field<InsertEntry, Guid> Before = Needed(
+        "before",
+        StruckForm(),
+        (InsertEntry i) => i.Before,
+        "the step in front of which it stands"
+    );
+    private static readonly Field<InsertEntry, Entry?> Inserted = Needed(
+        "line",
+        StepForm(),
+        (InsertEntry i) => (Entry?)i.Line,
+        "the step that was forgotten"
+    );
+    private static readonly Field<InsertEntry, string> InsertReason = Needed(
+        "reason",
+        Forms.Text(Entry.LongestNote, 1),
+        (InsertEntry i) => i.Reason
+    );
+
+    /// <summary>A step by its id, or in a hand-written file by its number; numbers become ids before the step is read.</summary>
+    private static Form<Guid> StruckForm() =>
+        new(
+            StepId.Read,
+            StepId.Write,
+            () => new JsonObject { ["oneOf"] = new JsonArray(StepId.Schema(), new JsonObject { ["type"] = "integer", ["minimum"] = 1 }) },
+            "its id, or its number"
+        );
+
+    private static Form<Entry?> StepForm() => new(p => Step!.Read(p), v => Step!.Write(v!), () => Forms.Ref("step"), "a step");
+
+    private static Sort<Entry> Kind<T>(string kind, string about, ImmutableArray<IField<T>> own, Func<FieldValues, T> make)
+        where T : Entry =>
+        Sorts.Of<Entry, T>(
+            kind,
+            "kind",
+            new ObjectForm<T>(
+                [EntryId, .. own, By, At, AtlasVersion, Rules, Live, Note],
+                v =>
+                    make(v) with
+                    {
+                        By = v.Of(By),
+                        At = v.Of(At),
+                        AtlasVersion = v.Of(AtlasVersion),
+                        Rules = v.Of(Rules),
+                        Live = v.Of(Live),
+                        Note = v.Of(Note),
+                    },
+                "kind"
+            ),
+            about
+        );
+
+    /// <summary>Steps.</summary>
+    public static readonly UnionForm<Entry> Step = new(
+        "kind",
+        [
+            Kind<TrialEntry>(
+                "trial",
+                "a start and how far it got",
+                [TrialChanges, TrialSeen, TrialStall, TrialButton, TrialSigns],
+                v => new TrialEntry(v.Of(EntryId), v.Of(TrialChanges), v.Of(TrialSeen), v.Of(TrialStall))
+                {
+                    Button = v.Of(TrialButton),
+                    Signs = v.Of(TrialSigns),
+                }
+            ),
+            Kind<FindingEntry>(
+                "finding",
+                "a look, a test or a reading, judged against its limit",
+                [FindingCheck, FindingUnit, FindingFound],
+                v => new FindingEntry(v.Of(EntryId), v.Of(FindingCheck), v.Of(FindingUnit), v.Of(FindingFound))
+            ),
+            Kind<ClaimEntry>(
+                "claim",
+                "what the customer tells of a try: evidence at lower trust",
+                [ClaimChanges, ClaimSeen],
+                v => new ClaimEntry(v.Of(EntryId), v.Of(ClaimChanges), v.Of(ClaimSeen))
+            ),
+            Kind<ElsewhereEntry>(
+                "elsewhere",
+                "a unit tried in another, known-good machine",
+                [ElsewhereUnit, ElsewhereWorked],
+                v => new ElsewhereEntry(v.Of(EntryId), v.Of(ElsewhereUnit), v.Of(ElsewhereWorked))
+            ),
+            Kind<WorkEntry>("work", "changes without a start", [WorkChanges], v => new WorkEntry(v.Of(EntryId), v.Of(WorkChanges))),
+            Kind<ArrivalEntry>(
+                "arrival",
+                "a part that comes to the bench",
+                [ArrivalUnit],
+                v => new ArrivalEntry(v.Of(EntryId), v.Of(ArrivalUnit))
+            ),
+            Kind<NoteEntry>("note", "words without a bearing on the machine", [], v => new NoteEntry(v.Of(EntryId))),
+            Kind<StrikeEntry>(
+                "strike",
+                "a correction",
+                [Struck, Also, StrikeReason, Replacement],
+                v => new StrikeEntry(v.Of(EntryId), v.Of(Struck), v.Of(StrikeReason), v.Of(Replacement)) { Also = v.Of(Also) }
+            ),
+            Kind<InsertEntry>(
+                "insert",
+                "a step that was forgotten",
+                [Before, Inserted, InsertReason],
+                v => new InsertEntry(v.Of(EntryId), v.Of(Before), v.Of(Inserted)!, v.Of(InsertReason))
+            ),
+        ]
+    );
+}
