@@ -32,6 +32,8 @@ const views = [
   ['steps', '/jobs/1008/steps'],
   ['case', '/jobs/1002/unit/supply'],
   ['log', '/jobs/1003/log'],
+  ['mend', '/jobs/1003/log/3'],
+  ['close', '/jobs/1006/close'],
   ['intake', '/jobs/new'],
   ['report', '/jobs/1002/report'],
 ];
