@@ -154,7 +154,7 @@ public sealed class SignalStore(KelvetDb db)
                 s.Body,
             })
             .ToListAsync(cancel);
-        var met = lines.Where(l => Says(l.Body)).DistinctBy(l => l.JobId).Take(most).ToArray();
+        var met = lines.Where(l => Says(l.Body, kind, signal)).DistinctBy(l => l.JobId).Take(most).ToArray();
         var ids = met.Select(m => m.JobId).ToArray();
         var jobs = await db.Jobs.AsNoTracking().Where(j => ids.Contains(j.Id)).ToDictionaryAsync(j => j.Id, cancel);
         return
@@ -163,52 +163,52 @@ public sealed class SignalStore(KelvetDb db)
                 .OrderByDescending(m => m.Job.Number)
                 .Select(m => new SignalPast(m.Job.Number, m.Met.Number, m.Job.Title, m.Job.ClosedAtUtc, Names(m.Job))),
         ];
+    }
 
-        bool Says(string body)
+    private static bool Says(string body, SignalKind kind, string signal)
+    {
+        if (Signs(body) is not { } signs)
+            return false;
+        return SignalText.Of(
+                kind,
+                kind switch
+                {
+                    SignalKind.Beeps => signs.Beeps,
+                    SignalKind.Lights => signs.Lights,
+                    _ => signs.Code,
+                }
+            ) == signal;
+    }
+
+    private static Signs? Signs(string body)
+    {
+        try
         {
-            if (Signs(body) is not { } signs)
-                return false;
-            return SignalText.Of(
-                    kind,
-                    kind switch
-                    {
-                        SignalKind.Beeps => signs.Beeps,
-                        SignalKind.Lights => signs.Lights,
-                        _ => signs.Code,
-                    }
-                ) == signal;
+            var entry = JobFormat.ReadEntry(body);
+            return (
+                entry as TrialEntry ?? (entry as StrikeEntry)?.Replacement as TrialEntry ?? (entry as InsertEntry)?.Line as TrialEntry
+            )?.Signs;
         }
-
-        static Signs? Signs(string body)
+        catch (DataFileException)
         {
-            try
-            {
-                var entry = JobFormat.ReadEntry(body);
-                return (
-                    entry as TrialEntry ?? (entry as StrikeEntry)?.Replacement as TrialEntry ?? (entry as InsertEntry)?.Line as TrialEntry
-                )?.Signs;
-            }
-            catch (DataFileException)
-            {
-                // A line of a newer version: what it says cannot be known here.
-                return null;
-            }
+            // A line of a newer version: what it says cannot be known here.
+            return null;
         }
+    }
 
-        static IReadOnlyList<string> Names(JobRow row)
+    private static IReadOnlyList<string> Names(JobRow row)
+    {
+        if (row.FoundUnits.Length == 0)
+            return [];
+        var ids = row.FoundUnits.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(UnitId.IsValid);
+        try
         {
-            if (row.FoundUnits.Length == 0)
-                return [];
-            var ids = row.FoundUnits.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(UnitId.IsValid);
-            try
-            {
-                var parts = JobFormat.ReadIntake(row.IntakeJson).Parts;
-                return [.. ids.Select(id => parts.Find(new UnitId(id))?.Name ?? id)];
-            }
-            catch (DataFileException)
-            {
-                return [.. ids];
-            }
+            var parts = JobFormat.ReadIntake(row.IntakeJson).Parts;
+            return [.. ids.Select(id => parts.Find(new UnitId(id))?.Name ?? id)];
+        }
+        catch (DataFileException)
+        {
+            return [.. ids];
         }
     }
 }

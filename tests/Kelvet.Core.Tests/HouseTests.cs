@@ -45,6 +45,7 @@ public class HouseTests
     [Fact]
     public void Every_kind_of_line_with_everything_set_is_written_and_read_back()
     {
+        // Long: it lists every kind of line.
         var at = new DateTimeOffset(2026, 3, 1, 9, 30, 15, TimeSpan.FromHours(5.75));
         var signs = new Signs
         {

@@ -88,6 +88,33 @@ public partial class ArchitectureTests
     private static partial System.Text.RegularExpressions.Regex CutsText();
 
     [Fact]
+    public void Lines_stay_within_140_columns_and_methods_within_70_lines_or_say_why()
+    {
+        var root = AppContext.BaseDirectory[..AppContext.BaseDirectory.IndexOf("/tests/", StringComparison.Ordinal)];
+        var files = new[] { "src", "tests" }
+            .SelectMany(folder => Directory.EnumerateFiles(Path.Combine(root, folder), "*.cs", SearchOption.AllDirectories))
+            .Where(f => !f.Contains("/obj/", StringComparison.Ordinal) && !f.Contains("/Migrations/", StringComparison.Ordinal))
+            .ToArray();
+        Assert.True(files.Length > 150);
+        Assert.Empty(files.SelectMany(f => File.ReadLines(f).Where(l => l.Length > 140).Select(l => $"{Path.GetFileName(f)}: {l.Trim()}")));
+        Assert.Empty(files.SelectMany(Long));
+    }
+
+    private static IEnumerable<string> Long(string file)
+    {
+        var lines = File.ReadAllLines(file);
+        for (var i = 1; i < lines.Length; i++)
+        {
+            // A body opens on a line of its own under the closing of its parameters, at the depth of a member or of a nested type's.
+            if (lines[i].Trim() != "{" || lines[i].Length is not (5 or 9) || !lines[i - 1].EndsWith(')'))
+                continue;
+            var end = Array.IndexOf(lines, lines[i].Replace('{', '}'), i);
+            if (end - i - 1 > 70 && !lines[i + 1].TrimStart().StartsWith("// Long:", StringComparison.Ordinal))
+                yield return $"{Path.GetFileName(file)}: {lines[i - 1].Trim()} has {end - i - 1} lines";
+        }
+    }
+
+    [Fact]
     public void Data_does_not_depend_on_web() =>
         Types().That().ResideInAssembly(Data).Should().NotDependOnAny(Types().That().ResideInAssembly(Web)).Check(All);
 

@@ -204,51 +204,8 @@ public static class Candidates
 
         foreach (var (place, unit) in fitted)
         {
-            foreach (var spare in loose.Where(u => u.Kind == unit.Kind))
-                yield return (WithDisplay(new Change.Swap(unit.Id, spare.Id), place, spare), null);
-            if (WouldHelp(unit, now.Parts) is { } wanted && loose.All(u => u.Kind != unit.Kind))
-                yield return ([new Change.Swap(unit.Id, wanted.Id)], wanted);
-            switch (unit.Kind)
-            {
-                case UnitKind.PowerExtension:
-                    yield return ([new Change.Bypass(unit.Id)], null);
-                    break;
-                case UnitKind.Storage or UnitKind.Peripheral or UnitKind.GraphicsCard or UnitKind.MemoryStick:
-                    yield return ([new Change.Remove(unit.Id)], null);
-                    break;
-                default:
-                    break;
-            }
-
-            if (
-                unit.Kind
-                    is UnitKind.Supply
-                        or UnitKind.MemoryStick
-                        or UnitKind.GraphicsCard
-                        or UnitKind.Cooler
-                        or UnitKind.CaseSwitch
-                        or UnitKind.Monitor
-                && !now.Refitted(unit.Id)
-            )
-                yield return ([new Change.Reseat(unit.Id)], null);
-            foreach (var remedy in Situation.RemediesFor(unit.Kind).Where(r => !now.Mended(unit.Id, r)))
-                yield return ([new Change.Mend(remedy, unit.Id)], null);
-            if (unit.Kind == UnitKind.MemoryStick && board is not null)
-            {
-                foreach (var slot in board.Slots)
-                    yield return ([new Change.Move(unit.Id, Place.Memory(slot.Name))], null);
-                foreach (var (_, other) in now.Sticks)
-                {
-                    if (other.Id > unit.Id)
-                        yield return ([new Change.Swap(unit.Id, other.Id)], null);
-                }
-            }
-
-            if (unit.Kind == UnitKind.GraphicsCard && board is not null)
-            {
-                foreach (var slot in board.CardSlots)
-                    yield return ([new Change.Move(unit.Id, Place.Card(slot))], null);
-            }
+            foreach (var proposal in ProposalsOf(now, loose, place, unit))
+                yield return proposal;
         }
 
         foreach (var spare in loose.OfType<GraphicsCard>())
@@ -279,6 +236,56 @@ public static class Candidates
 
         if (Strip(now) is { Length: > 1 } strip)
             yield return (strip, null);
+    }
+
+    private static IEnumerable<(Change[] Changes, Unit? Missing)> ProposalsOf(Situation now, Unit[] loose, Place place, Unit unit)
+    {
+        var board = now.Board;
+        foreach (var spare in loose.Where(u => u.Kind == unit.Kind))
+            yield return (WithDisplay(new Change.Swap(unit.Id, spare.Id), place, spare), null);
+        if (WouldHelp(unit, now.Parts) is { } wanted && loose.All(u => u.Kind != unit.Kind))
+            yield return ([new Change.Swap(unit.Id, wanted.Id)], wanted);
+        switch (unit.Kind)
+        {
+            case UnitKind.PowerExtension:
+                yield return ([new Change.Bypass(unit.Id)], null);
+                break;
+            case UnitKind.Storage or UnitKind.Peripheral or UnitKind.GraphicsCard or UnitKind.MemoryStick:
+                yield return ([new Change.Remove(unit.Id)], null);
+                break;
+            default:
+                break;
+        }
+
+        if (
+            unit.Kind
+                is UnitKind.Supply
+                    or UnitKind.MemoryStick
+                    or UnitKind.GraphicsCard
+                    or UnitKind.Cooler
+                    or UnitKind.CaseSwitch
+                    or UnitKind.Monitor
+            && !now.Refitted(unit.Id)
+        )
+            yield return ([new Change.Reseat(unit.Id)], null);
+        foreach (var remedy in Situation.RemediesFor(unit.Kind).Where(r => !now.Mended(unit.Id, r)))
+            yield return ([new Change.Mend(remedy, unit.Id)], null);
+        if (unit.Kind == UnitKind.MemoryStick && board is not null)
+        {
+            foreach (var slot in board.Slots)
+                yield return ([new Change.Move(unit.Id, Place.Memory(slot.Name))], null);
+            foreach (var (_, other) in now.Sticks)
+            {
+                if (other.Id > unit.Id)
+                    yield return ([new Change.Swap(unit.Id, other.Id)], null);
+            }
+        }
+
+        if (unit.Kind == UnitKind.GraphicsCard && board is not null)
+        {
+            foreach (var slot in board.CardSlots)
+                yield return ([new Change.Move(unit.Id, Place.Card(slot))], null);
+        }
     }
 
     /// <summary>Down to board, CPU with cooler, one stick, supply and start at the pins; the card stays if nothing else gives a

@@ -45,135 +45,7 @@ public static partial class SignalTableFile
     {
         if (text.Length > MostCharacters)
             throw new DataFileException($"{name}: the file has {text.Length} characters; {MostCharacters} is the most.");
-        var lines = text.TrimStart('\uFEFF').Split('\n');
-        var start = 0;
-        var head = new Dictionary<string, (string Value, int Line)>();
-        while (start < lines.Length && lines[start].StartsWith('#'))
-        {
-            var line = lines[start][1..].Trim();
-            start++;
-            if (line.IndexOf(':') is > 0 and var colon)
-                head[line[..colon].Trim()] = (Armed(line[(colon + 1)..].Trim()), start);
-            else if (start == 1 && line != Mark)
-                throw Wrong(1, $"expected \"# {Mark}\"");
-        }
-
-        if (start == 0)
-            throw Wrong(1, $"expected \"# {Mark}\" and the head of the table; see the formats page");
-        if (head.Keys.FirstOrDefault(k => !Head.Contains(k)) is { } unknown)
-            throw Wrong(head[unknown].Line, $"\"{unknown}\" is not known in the head; known are {string.Join(", ", Head)}");
-        var id = Field("id", 40);
-        if (!UnitId.IsValid(id))
-            throw Wrong(head["id"].Line, $"\"{id}\" is not an id: lower-case letters, digits and dashes");
-        var kind =
-            Enum.TryParse<SignalKind>(Field("kind", 20), true, out var k) && Enum.IsDefined(k)
-                ? k
-                : throw Wrong(
-                    head["kind"].Line,
-                    $"\"{head["kind"].Value}\" is none of "
-                        + $"{string.Join(", ", Enum.GetNames<SignalKind>().Select(n => n.ToLowerInvariant()))}"
-                );
-        var uncertainty = Number(Field("uncertainty", 10), 0, 0.9, head["uncertainty"].Line, "uncertainty");
-        return new SignalTable(
-            id,
-            Field("name", 60),
-            kind,
-            Field("version", 20),
-            uncertainty,
-            head.ContainsKey("about") ? Field("about", 400) : "",
-            Rows()
-        );
-
-        DataFileException Wrong(int line, string what) => new($"{name}, line {line}: {what}.");
-
-        string Field(string key, int most)
-        {
-            if (!head.TryGetValue(key, out var f))
-                throw Wrong(start, $"the head has no line \"# {key}: …\"");
-            return f.Value.Length is var n && n > 0 && n <= most
-                ? f.Value
-                : throw Wrong(f.Line, $"{key} needs 1 to {most} characters, not {n}");
-        }
-
-        double Number(string value, double least, double most, int line, string what) =>
-            double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && v >= least && v <= most
-                ? v
-                : throw Wrong(line, $"{what}: \"{value}\" is not a number from {least} to {most}");
-
-        ImmutableArray<SignalRow> Rows()
-        {
-            using var csv = new CsvReader(
-                new StringReader(string.Join('\n', lines[start..])),
-                new CsvConfiguration(CultureInfo.InvariantCulture)
-                {
-                    TrimOptions = TrimOptions.Trim,
-                    BadDataFound = null,
-                    MissingFieldFound = null,
-                    ShouldSkipRecord = r => r.Row.Parser.Record is [""],
-                }
-            );
-            int Line() => start + csv.Parser.RawRow;
-            string Cell(string column) =>
-                csv[column] is { } cell
-                    ? cell is ['\'', var first, ..] && Formula.Contains(first)
-                        ? cell[1..]
-                        : cell
-                    : "";
-            if (!csv.Read() || !csv.ReadHeader())
-                throw Wrong(start + 1, $"expected the header line {string.Join(',', Columns)}");
-            if (csv.HeaderRecord is [var only] && only.Split(';', '\t').Length > 1)
-                throw Wrong(Line(), "the columns are parted by semicolons or tabs; save the file with commas");
-            if (csv.HeaderRecord!.FirstOrDefault(c => !Columns.Contains(c)) is { } extra)
-                throw Wrong(Line(), $"the column \"{extra}\" is not known; known are {string.Join(", ", Columns)}");
-            if (Columns.FirstOrDefault(c => !csv.HeaderRecord!.Contains(c)) is { } missing)
-                throw Wrong(Line(), $"the column \"{missing}\" is missing");
-            var rows = ImmutableArray.CreateBuilder<SignalRow>();
-            var seen = new Dictionary<string, int>();
-            while (csv.Read())
-            {
-                var line = Line();
-                if (csv.Parser.Count != Columns.Length)
-                    throw Wrong(line, $"{csv.Parser.Count} fields; the header has {Columns.Length}");
-                if (rows.Count == MostRows)
-                    throw Wrong(line, $"{MostRows} rows are the most");
-                var signal =
-                    SignalText.Of(kind, Cell("signal")) ?? throw Wrong(line, $"\"{Cell("signal")}\" is not {SignalText.Expected(kind)}");
-                if (!seen.TryAdd(signal, line))
-                    throw Wrong(line, $"{signal} stands in line {seen[signal]} already");
-                rows.Add(
-                    new SignalRow(
-                        signal,
-                        Text("meaning", 200, true),
-                        Likelihoods(line),
-                        Text("causes", 300),
-                        Text("checks", 300),
-                        Text("term", 300),
-                        Text("source", 200, true),
-                        Enum.TryParse<Confidence>(Cell("confidence"), true, out var c) && Enum.IsDefined(c)
-                            ? c
-                            : throw Wrong(line, $"confidence: \"{Cell("confidence")}\" is none of published, likely, doubtful")
-                    )
-                );
-
-                string Text(string column, int most, bool needed = false)
-                {
-                    var value = Cell(column);
-                    if (needed && value.Length == 0)
-                        throw Wrong(line, $"{column} is needed");
-                    return value.Length <= most ? value : throw Wrong(line, $"{column} has {value.Length} characters; {most} is the most");
-                }
-            }
-
-            return rows.Count > 0 ? rows.ToImmutable() : throw Wrong(start + 1, "the table has no row");
-
-            StallSignal Likelihoods(int line)
-            {
-                var values = Enum.GetValues<StallDomain>()
-                    .Select(d => Number(Cell(d.ToString().ToLowerInvariant()), 0, 1, line, d.ToString().ToLowerInvariant()))
-                    .ToArray();
-                return values.Any(v => v > 0) ? new StallSignal(values) : throw Wrong(line, "one of the six likelihoods must be above 0");
-            }
-        }
+        return new TableReader(name, text.TrimStart('\uFEFF').Split('\n')).Read();
     }
 
     /// <summary>
@@ -233,4 +105,154 @@ public static partial class SignalTableFile
 
     [GeneratedRegex(@"(,\s*)'(?=[=+\-@])")]
     private static partial Regex BehindCommaDefused();
+
+    /// <summary>Reads one table and says of what is wrong in which line it stands.</summary>
+    private sealed class TableReader(string name, string[] lines)
+    {
+        private readonly Dictionary<string, (string Value, int Line)> _head = [];
+        private int _start;
+
+        public SignalTable Read()
+        {
+            ReadHead();
+            var id = Field("id", 40);
+            if (!UnitId.IsValid(id))
+                throw Wrong(_head["id"].Line, $"\"{id}\" is not an id: lower-case letters, digits and dashes");
+            var kind =
+                Enum.TryParse<SignalKind>(Field("kind", 20), true, out var k) && Enum.IsDefined(k)
+                    ? k
+                    : throw Wrong(
+                        _head["kind"].Line,
+                        $"\"{_head["kind"].Value}\" is none of "
+                            + $"{string.Join(", ", Enum.GetNames<SignalKind>().Select(n => n.ToLowerInvariant()))}"
+                    );
+            return new SignalTable(
+                id,
+                Field("name", 60),
+                kind,
+                Field("version", 20),
+                Number(Field("uncertainty", 10), 0, 0.9, _head["uncertainty"].Line, "uncertainty"),
+                _head.ContainsKey("about") ? Field("about", 400) : "",
+                Rows(kind)
+            );
+        }
+
+        private void ReadHead()
+        {
+            while (_start < lines.Length && lines[_start].StartsWith('#'))
+            {
+                var line = lines[_start][1..].Trim();
+                _start++;
+                if (line.IndexOf(':') is > 0 and var colon)
+                    _head[line[..colon].Trim()] = (Armed(line[(colon + 1)..].Trim()), _start);
+                else if (_start == 1 && line != Mark)
+                    throw Wrong(1, $"expected \"# {Mark}\"");
+            }
+
+            if (_start == 0)
+                throw Wrong(1, $"expected \"# {Mark}\" and the head of the table; see the formats page");
+            if (_head.Keys.FirstOrDefault(k => !Head.Contains(k)) is { } unknown)
+                throw Wrong(_head[unknown].Line, $"\"{unknown}\" is not known in the head; known are {string.Join(", ", Head)}");
+        }
+
+        private ImmutableArray<SignalRow> Rows(SignalKind kind)
+        {
+            using var csv = new CsvReader(
+                new StringReader(string.Join('\n', lines[_start..])),
+                new CsvConfiguration(CultureInfo.InvariantCulture)
+                {
+                    TrimOptions = TrimOptions.Trim,
+                    BadDataFound = null,
+                    MissingFieldFound = null,
+                    ShouldSkipRecord = r => r.Row.Parser.Record is [""],
+                }
+            );
+            ReadColumns(csv);
+            var rows = ImmutableArray.CreateBuilder<SignalRow>();
+            var seen = new Dictionary<string, int>();
+            while (csv.Read())
+            {
+                var line = Line(csv);
+                if (csv.Parser.Count != Columns.Length)
+                    throw Wrong(line, $"{csv.Parser.Count} fields; the header has {Columns.Length}");
+                if (rows.Count == MostRows)
+                    throw Wrong(line, $"{MostRows} rows are the most");
+                var row = Row(csv, kind, line);
+                if (!seen.TryAdd(row.Signal, line))
+                    throw Wrong(line, $"{row.Signal} stands in line {seen[row.Signal]} already");
+                rows.Add(row);
+            }
+
+            return rows.Count > 0 ? rows.ToImmutable() : throw Wrong(_start + 1, "the table has no row");
+        }
+
+        private void ReadColumns(CsvReader csv)
+        {
+            if (!csv.Read() || !csv.ReadHeader())
+                throw Wrong(_start + 1, $"expected the header line {string.Join(',', Columns)}");
+            if (csv.HeaderRecord is [var only] && only.Split(';', '\t').Length > 1)
+                throw Wrong(Line(csv), "the columns are parted by semicolons or tabs; save the file with commas");
+            if (csv.HeaderRecord!.FirstOrDefault(c => !Columns.Contains(c)) is { } extra)
+                throw Wrong(Line(csv), $"the column \"{extra}\" is not known; known are {string.Join(", ", Columns)}");
+            if (Columns.FirstOrDefault(c => !csv.HeaderRecord!.Contains(c)) is { } missing)
+                throw Wrong(Line(csv), $"the column \"{missing}\" is missing");
+        }
+
+        private SignalRow Row(CsvReader csv, SignalKind kind, int line)
+        {
+            return new SignalRow(
+                SignalText.Of(kind, Cell("signal")) ?? throw Wrong(line, $"\"{Cell("signal")}\" is not {SignalText.Expected(kind)}"),
+                Text("meaning", 200, true),
+                Likelihoods(),
+                Text("causes", 300),
+                Text("checks", 300),
+                Text("term", 300),
+                Text("source", 200, true),
+                Enum.TryParse<Confidence>(Cell("confidence"), true, out var c) && Enum.IsDefined(c)
+                    ? c
+                    : throw Wrong(line, $"confidence: \"{Cell("confidence")}\" is none of published, likely, doubtful")
+            );
+
+            string Cell(string column) =>
+                csv[column] is { } cell
+                    ? cell is ['\'', var first, ..] && Formula.Contains(first)
+                        ? cell[1..]
+                        : cell
+                    : "";
+
+            string Text(string column, int most, bool needed = false)
+            {
+                var value = Cell(column);
+                if (needed && value.Length == 0)
+                    throw Wrong(line, $"{column} is needed");
+                return value.Length <= most ? value : throw Wrong(line, $"{column} has {value.Length} characters; {most} is the most");
+            }
+
+            StallSignal Likelihoods()
+            {
+                var values = Enum.GetValues<StallDomain>()
+                    .Select(d => Number(Cell(d.ToString().ToLowerInvariant()), 0, 1, line, d.ToString().ToLowerInvariant()))
+                    .ToArray();
+                return values.Any(v => v > 0) ? new StallSignal(values) : throw Wrong(line, "one of the six likelihoods must be above 0");
+            }
+        }
+
+        private int Line(CsvReader csv) => _start + csv.Parser.RawRow;
+
+        private DataFileException Wrong(int line, string what) => new($"{name}, line {line}: {what}.");
+
+        private string Field(string key, int most)
+        {
+            if (!_head.TryGetValue(key, out var f))
+                throw Wrong(_start, $"the head has no line \"# {key}: …\"");
+            return f.Value.Length is var n && n > 0 && n <= most
+                ? f.Value
+                : throw Wrong(f.Line, $"{key} needs 1 to {most} characters, not {n}");
+        }
+
+        private double Number(string value, double least, double most, int line, string what) =>
+            double.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && v >= least && v <= most
+                ? v
+                : throw Wrong(line, $"{what}: \"{value}\" is not a number from {least} to {most}");
+    }
 }

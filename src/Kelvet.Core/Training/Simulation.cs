@@ -71,6 +71,7 @@ public static class Simulation
     /// spares.</summary>
     public static BenchJob Machine(Random random)
     {
+        // Long: it lists a machine part by part.
         bool Chance(double p) => random.NextDouble() < p;
         var units = new List<Unit>();
         var received = Configuration.Empty;

@@ -168,6 +168,7 @@ public sealed class IntakeForm
 
     private Intake Intake(MemorySlot[] slots, StageRange? reported, IEnumerable<Unit> shelf)
     {
+        // Long: it lists a machine part by part.
         var units = new List<Unit>();
         var received = Configuration.Empty;
         Plain("supply", UnitKind.Supply, Supply!, Place.Supply);
