@@ -100,13 +100,16 @@ public partial class ArchitectureTests
         Assert.Empty(files.SelectMany(Long));
     }
 
+    [System.Text.RegularExpressions.GeneratedRegex(@"^ +(public|private|internal|protected|static)\b(?!.* (class|record|struct) )[^=]*\)$")]
+    private static partial System.Text.RegularExpressions.Regex Member();
+
     private static IEnumerable<string> Long(string file)
     {
         var lines = File.ReadAllLines(file);
         for (var i = 1; i < lines.Length; i++)
         {
-            // A body opens on a line of its own under the closing of its parameters, at the depth of a member or of a nested type's.
-            if (lines[i].Trim() != "{" || lines[i].Length is not (5 or 9) || !lines[i - 1].EndsWith(')'))
+            // A body opens on a line of its own, under a member's first line or the closing of its parameters.
+            if (!(lines[i] is "    {" or "        {") || !(lines[i - 1] is "    )" || Member().IsMatch(lines[i - 1])))
                 continue;
             var end = Array.IndexOf(lines, lines[i].Replace('{', '}'), i);
             if (end - i - 1 > 70 && !lines[i + 1].TrimStart().StartsWith("// Long:", StringComparison.Ordinal))
