@@ -277,6 +277,90 @@ test('the server dies between two steps and nothing is lost', async () => {
   await back.stop();
 });
 
+test('what is too large, refused or lost on the way is told beside the form, and what was typed stays', async () => {
+  const page = await openPage(browser, server);
+  await open(page, { ...demo('now-and-then.json'), steps: [] });
+  const bench = page.url();
+  await acted(page, 'g');
+  const note = page.locator('#record [name=note]');
+  const stage = page.locator('.stage[data-key="2"]');
+  const told = async (words) => {
+    await page.locator('#away', { hasText: words }).waitFor();
+    assert.equal(await note.inputValue(), 'a burr on the slot');
+    assert.equal(page.url(), bench, 'nothing was loaded anew');
+    assert.equal(await page.locator('[data-column]').count(), 0);
+  };
+  await note.fill('a burr on the slot');
+
+  // 13 MB: told before anything is sent, with the limit in force.
+  let sent = 0;
+  page.on('request', (r) => (sent += r.method() === 'POST' ? 1 : 0));
+  await page.keyboard.press('Escape');
+  await page.locator('#details > summary').click();
+  await page.locator('#details [name=photo]').setInputFiles({ name: 'large.jpg', mimeType: 'image/jpeg', buffer: Buffer.alloc(13_000_000) });
+  await stage.click();
+  await told(/large\.jpg has 13\.0 MB; [\d.]+ MB is the most/);
+  assert.equal(sent, 0);
+  await page.locator('#details [name=photo]').setInputFiles([]);
+
+  // An answer that is not ok, and none at all.
+  for (const [answer, words] of [
+    [(route) => route.fulfill({ status: 413, contentType: 'text/html', body: '<main id="main"><h1>Too large</h1><p>12 MB is the most.</p></main>' }), /Too large: 12 MB is the most/],
+    [(route) => route.fulfill({ status: 500, contentType: 'text/html', body: '<main id="main"><h1>Something failed</h1><p>Its id is 7.</p></main>' }), /Something failed: Its id is 7/],
+    [(route) => route.abort('connectionreset'), /does not answer.*Nothing is lost/],
+  ]) {
+    await page.route('**/jobs/*', answer);
+    await stage.click();
+    await told(words);
+    await page.unroute('**/jobs/*');
+  }
+
+  // Sent again under the same id, it is recorded once.
+  await acted(page, () => stage.click());
+  assert.equal(await page.locator('[data-column]').count(), 1);
+  assert.equal(await page.locator('#away').count(), 0);
+  await page.goto(`${bench}/log`);
+  assert.match(await page.locator('main').innerText(), /a burr on the slot/);
+});
+
+test('an answer that is lost on its way back is not recorded twice', async () => {
+  const page = await openPage(browser, server);
+  await open(page, { ...demo('now-and-then.json'), steps: [] });
+  await acted(page, 'g');
+  await page.route('**/jobs/*', async (route) => {
+    await route.fetch();
+    await route.abort('connectionreset');
+  }, { times: 1 });
+  await page.keyboard.press('2');
+  await page.locator('#away').waitFor();
+  await acted(page, '2');
+  await page.reload();
+  assert.equal(await page.locator('[data-column]').count(), 1);
+});
+
+test('after a stage the keys rest until a start is told; undo takes it back; after a note the keys are the bench\'s again', async () => {
+  const page = await openPage(browser, server);
+  await open(page, { ...demo('now-and-then.json'), steps: [] });
+  await acted(page, 'g');
+  await acted(page, '8');
+  for (let i = 0; i < 6; i++) await page.keyboard.press('8');
+  await page.waitForTimeout(300);
+  await page.reload();
+  assert.equal(await page.locator('[data-column]').count(), 1, 'six more keys are no starts');
+  await acted(page, 'u');
+  assert.equal(await page.locator('[data-column]').count(), 0);
+  assert.equal(await page.locator('.stage[data-key="8"]').isEnabled(), true, 'the start waits to be told anew');
+  await acted(page, '7');
+  await acted(page, 'g');
+  await page.keyboard.press('w');
+  await page.keyboard.type('hot to the touch');
+  await acted(page, () => page.locator('#record').getByRole('button', { name: 'Not started' }).click());
+  assert.equal(await page.evaluate(() => document.activeElement.matches('input, textarea, select')), false);
+  await acted(page, '8');
+  assert.equal(await page.locator('[data-column]').count(), 2);
+  assert.deepEqual(page.problems, []);
+});
+
 test('sixty trials: the newest is in view and the page holds', async () => {
   const page = await openPage(browser, server);
   const job = demo('one-slot.json');
