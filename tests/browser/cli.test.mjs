@@ -54,3 +54,8 @@ test('simulate prints the same for the same seed', () => {
   assert.equal(JSON.parse(first).schools[0].jobs, 3);
   assert.equal(run(), first);
 });
+
+test('schema, tables of fields and the drawing of the floors are what the code has', () => {
+  const checked = cli('docs', 'docs', '--check');
+  assert.equal(checked.status, 0, checked.stdout + checked.stderr);
+});
