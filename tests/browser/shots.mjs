@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { acted, handAt, openPage, root, startBrowser, startServer } from './workshop.mjs';
 
 const folder = join(root, 'docs/screenshots');
+const only = process.argv[2];
 const views = [
   ['jobs', '/'],
   ['bench', '/jobs/1008', {}, 'g'],
@@ -41,7 +42,7 @@ const views = [
 mkdirSync(folder, { recursive: true });
 const server = await startServer();
 const browser = await startBrowser();
-for (const [name, path, options, key] of views) {
+for (const [name, path, options, key] of views.filter((v) => !only || v[0] === only)) {
   const page = await openPage(browser, server, options);
   await page.goto(path);
   if (typeof key === 'function') await key(page);
