@@ -128,7 +128,8 @@ public sealed class Episode
 
     /// <summary>
     /// A closed job is judged by the machine as it goes out: every part of the customer's that stays behind must have
-    /// been faulty, and nothing may be left that keeps a picture away. A job given up is judged by what was condemned.
+    /// been faulty, and nothing may be left that keeps a picture away. A supply that nobody may power again stays out
+    /// whatever was wrong, and is no verdict. A job given up is judged by what was condemned.
     /// </summary>
     private WorkedJob End(bool closed)
     {
@@ -137,7 +138,7 @@ public sealed class Episode
         if (_world.Hidden.Any(f => _world.Faults[f].Mode.On == FaultSite.MemoryKit))
             guilty.UnionWith(job.Intake.Received.At.Values.Where(id => job.Now.Parts[id] is MemoryStick));
         UnitId[] condemned = closed
-            ? [.. job.Intake.Received.At.Values.Where(id => !job.Now.Now.Has(id))]
+            ? [.. job.Intake.Received.At.Values.Where(id => !job.Now.Now.Has(id) && Safety.WhyNeverAgain(job, id) is null)]
             : [.. _diagnosis.Suspects.Where(s => s.Standing == Standing.Condemned).Select(s => s.Unit.Id)];
         var verdict =
             condemned.Any(id => !guilty.Contains(id)) ? Verdict.WrongPart
