@@ -71,14 +71,21 @@ try {
 
   const browser = await startBrowser();
   const page = await openPage(browser, server);
-  let bytes = 0;
-  const wire = await page.context().newCDPSession(page);
-  await wire.send('Network.enable');
-  wire.on('Network.loadingFinished', (e) => { bytes += e.encodedDataLength; });
   await page.goto(path);
-  await page.waitForTimeout(500);
-  const paint = await page.evaluate(() => performance.getEntriesByName('first-contentful-paint')[0].startTime);
-  say('first contentful paint, nothing cached', paint, 'ms', 1000);
+  const paints = [];
+  let bytes = 0;
+  for (let i = 0; i < 7; i++) {
+    const fresh = await openPage(browser, server);
+    const wire = await fresh.context().newCDPSession(fresh);
+    await wire.send('Network.enable');
+    bytes = 0;
+    wire.on('Network.loadingFinished', (e) => { bytes += e.encodedDataLength; });
+    await fresh.goto(path);
+    await fresh.waitForTimeout(500);
+    paints.push(await fresh.evaluate(() => performance.getEntriesByName('first-contentful-paint')[0].startTime));
+    await fresh.context().close();
+  }
+  say('first contentful paint, nothing cached, median of 7', p(paints, 0.5), 'ms', 1000);
   say('transferred on the first load', bytes / 1000, 'kB', 300);
 
   // Two benches on the job: from the key at one until the other shows the column.

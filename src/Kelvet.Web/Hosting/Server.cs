@@ -154,6 +154,8 @@ public static class Server
                 o.SuppressImplicitRequiredAttributeForNonNullableReferenceTypes = true;
                 o.Filters.Add<ReadableForms>();
             });
+        // Styles and scripts alone: they hold no secret that could be guessed by the size of an answer.
+        services.AddResponseCompression(c => c.MimeTypes = ["text/css", "text/javascript"]);
         services.AddRouting(r => r.LowercaseUrls = true);
         services.AddAntiforgery(a => a.Cookie.Name = "kelvet-form");
         services.Configure<FormOptions>(f =>
@@ -172,6 +174,7 @@ public static class Server
         app.UseExceptionHandler("/error");
         app.UseStatusCodePagesWithReExecute("/error/{0}");
         app.UseMiddleware<BadRequests>();
+        app.UseResponseCompression();
         app.UseStaticFiles();
         app.MapRazorPages();
         app.MapGet(
