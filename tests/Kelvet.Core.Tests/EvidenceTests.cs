@@ -299,4 +299,16 @@ public class EvidenceTests
             ]);
         Assert.Equal(JobFormat.Write(job), JobFormat.Write(JobFormat.Read(JobFormat.Write(job))));
     }
+
+    [Fact]
+    public void A_failure_proves_only_where_a_picture_could_have_come()
+    {
+        // The board's HDMI is tried and left again. With graphics in the CPU its darkness speaks against it …
+        var driven = Bench.Office().Trial("5").Trial("6", Show("board/DP"));
+        Assert.True(driven.Diagnosis.Of("board").Proof.OneWay);
+
+        // … and without, nothing drives it.
+        var dark = Bench.Office(cpuGraphics: false, card: true).Trial("6").Trial("5", Show("board/HDMI")).Trial("6", Show("card.1/DP 1"));
+        Assert.False(dark.Diagnosis.Of("board").Proof.OneWay);
+    }
 }
