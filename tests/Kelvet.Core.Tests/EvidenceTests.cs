@@ -311,4 +311,43 @@ public class EvidenceTests
         var dark = Bench.Office(cpuGraphics: false, card: true).Trial("6").Trial("5", Show("board/HDMI")).Trial("6", Show("card.1/DP 1"));
         Assert.False(dark.Diagnosis.Of("board").Proof.OneWay);
     }
+
+    [Fact]
+    public void Only_a_picture_with_the_fault_fully_at_work_acquits()
+    {
+        var trials = Bench.Office().Trial("4").Trial("6").Job.Trials;
+        Assert.Equal(
+            [false],
+            Kelvet.Core.Proving.Proof.AtWorkInAPass(
+                trials,
+                [
+                    [1],
+                    [0],
+                ],
+                1
+            )
+        );
+        Assert.Equal(
+            [false],
+            Kelvet.Core.Proving.Proof.AtWorkInAPass(
+                trials,
+                [
+                    [1],
+                    [0.5],
+                ],
+                1
+            )
+        );
+        Assert.Equal(
+            [true],
+            Kelvet.Core.Proving.Proof.AtWorkInAPass(
+                trials,
+                [
+                    [0],
+                    [1],
+                ],
+                1
+            )
+        );
+    }
 }

@@ -146,4 +146,16 @@ public class GateTests
         Assert.Null(Safety.WhyNeverAgain(job, new("spare-supply")));
         Assert.Null(Safety.WhyNeverAgain(job, new("stick-1")));
     }
+
+    [Fact]
+    public void A_drain_counts_down_to_its_end_and_is_told_until_then()
+    {
+        Assert.Equal(TimeSpan.FromSeconds(15), On(Power.Off, 5).Left);
+        Assert.Null(On(Power.Off, 20).Left);
+        Assert.Null(On(Power.On, 5).Left);
+        Assert.True(On(Power.Off, 20).IsSafe);
+        Assert.Equal(GateRefusal.StillDraining, Why(Start(), On(Power.Off, 5)));
+        Power[] started = [.. Enum.GetValues<Power>().Where(p => On(p).IsStarted)];
+        Assert.Equal([Power.OnAgain, Power.StartedAgain], started);
+    }
 }
