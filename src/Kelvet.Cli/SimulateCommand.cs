@@ -3,6 +3,7 @@ using System.Text.Json;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Text;
 using Kelvet.Core.Training;
 
 namespace Kelvet.Cli;
@@ -32,6 +33,10 @@ internal static class SimulateCommand
             Description = "Also list so many jobs that did not end right.",
             DefaultValueFactory = _ => 0,
         };
+        var world = new Option<string?>("--world")
+        {
+            Description = "A world that the reasoner does not know: a file, or a name in tests/worlds.",
+        };
         var trace = new Option<int?>("--trace") { Description = "Print one job step by step instead." };
         var command = new Command("simulate", "Let the schools work simulated jobs and compare them.")
         {
@@ -42,6 +47,7 @@ internal static class SimulateCommand
             json,
             worst,
             trace,
+            world,
         };
         command.SetAction(r =>
             Exit.Guarded(() =>
@@ -52,14 +58,15 @@ internal static class SimulateCommand
                     r.GetValue(mismatch),
                     r.GetValue(json),
                     r.GetValue(worst),
-                    r.GetValue(trace)
+                    r.GetValue(trace),
+                    Setting(r.GetValue(world))
                 )
             )
         );
         return command;
     }
 
-    private static int Run(int jobs, int seed, string school, double mismatch, bool json, int worst, int? trace)
+    private static int Run(int jobs, int seed, string school, double mismatch, bool json, int worst, int? trace, WorldSetting? world)
     {
         var schools = school == "all" ? School.Standard : [.. School.Standard.Where(s => s.Id == school)];
         if (schools.Length == 0)
@@ -69,7 +76,7 @@ internal static class SimulateCommand
         if (mismatch is not (>= 1 and <= 10))
             return Wrong("--mismatch takes 1 to 10.");
         if (trace is { } index)
-            return Trace(index, seed, schools[0], mismatch);
+            return Trace(index, seed, schools[0], mismatch, world);
         // Logs are dropped at once: a thousand of them would fill the memory.
         var outcomes = new JobResult[jobs][];
         var progress = new Progress(jobs);
@@ -78,7 +85,7 @@ internal static class SimulateCommand
             jobs,
             i =>
             {
-                outcomes[i] = [.. Simulation.Job(i, seed, schools, Atlas.Standard, mismatch).Select(w => w.Result)];
+                outcomes[i] = [.. Simulation.Job(i, seed, schools, Atlas.Standard, mismatch, world).Select(w => w.Result)];
                 progress.Step();
             }
         );
@@ -101,7 +108,7 @@ internal static class SimulateCommand
             return Exit.Well;
         }
 
-        Console.WriteLine($"{jobs} jobs, seed {seed}, mismatch {mismatch:0.##}");
+        Console.WriteLine($"{jobs} jobs, seed {seed}, mismatch {mismatch:0.##}{(world is null ? "" : $", world: {world.Name}")}");
         Console.WriteLine(
             $"{"school", -12}{"right", 9}{"missed", 9}{"wrong", 9}{"given up", 10}{"mean min", 10}{"median", 9}{"trials", 9}{"at risk", 9}"
         );
@@ -122,12 +129,12 @@ internal static class SimulateCommand
         string Share(int n) => $"{100.0 * n / jobs:0.0} %";
     }
 
-    private static int Trace(int index, int seed, School school, double mismatch)
+    private static int Trace(int index, int seed, School school, double mismatch, WorldSetting? world)
     {
-        var worked = Simulation.Job(index, seed, [school], Atlas.Standard, mismatch)[0];
+        var worked = Simulation.Job(index, seed, [school], Atlas.Standard, mismatch, world)[0];
         var job = worked.Log.Job;
         Console.WriteLine(
-            $"hidden: {string.Join(", ", worked.World.Hidden.Select(f => worked.World.Faults[f].Key))}; "
+            $"hidden: {string.Join(", ", worked.World.Hidden.Select(h => Words(worked.World, h)))}; "
                 + $"{string.Join(", ", job.Intake.Contexts)}"
         );
         foreach (var line in job.Lines)
@@ -153,6 +160,22 @@ internal static class SimulateCommand
                 + $"{string.Join(", ", worked.Result.Condemned)}; still there {Planner.StillThere(worked.Log, worked.Log.Job.Now.Now):P1}"
         );
         return Exit.Well;
+    }
+
+    private static string Words(World world, HiddenFault hidden)
+    {
+        var stops = hidden.Form.StopsAt is { } stage ? $" always {stage}" : "";
+        return $"{world.Faults[hidden.Index].Key}{stops}{(hidden.Form.Rate is { } rate ? $" in {rate:P0} of starts" : "")}";
+    }
+
+    private static WorldSetting? Setting(string? world)
+    {
+        if (world is null)
+            return null;
+        var file = File.Exists(world) ? world : Path.Combine("tests", "worlds", $"{world}.yaml");
+        return File.Exists(file)
+            ? WorldSetting.Read(File.ReadAllText(file), Path.GetFileName(file), Atlas.Standard)
+            : throw new DataFileException($"There is no world {world}: neither a file of that name nor {file}.");
     }
 
     private static int Wrong(string line)

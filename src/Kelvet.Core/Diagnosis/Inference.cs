@@ -3,6 +3,7 @@ using Kelvet.Core.Evidence;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Diagnosis;
 
@@ -26,36 +27,44 @@ public sealed class Inference
     private Inference(
         BenchJob job,
         Atlas atlas,
-        ImmutableArray<Fault> faults,
+        FaultTable table,
         double[][]? coupling,
         ImmutableArray<EvidencePiece> evidence,
+        ImmutableArray<double[]> engaged,
         Posterior posterior
     )
     {
         Job = job;
         Atlas = atlas;
-        Faults = faults;
+        Table = table;
         Coupling = coupling;
         Evidence = evidence;
         Posterior = posterior;
-        Engaged = [.. job.Trials.Select(t => EngagedIn(t.Situation))];
+        Engaged = engaged;
+        FaultOf = [.. table.Forms.Select(f => f.Fault)];
         Hypotheses = posterior.Leading(LeastHypothesis, MostHypotheses);
-        Marginals = posterior.Marginals([.. Enumerable.Range(0, faults.Length)], faults.Length);
+        Marginals = posterior.Marginals(FaultOf, table.Faults.Length);
     }
 
     /// <summary>Reads a job with an atlas.</summary>
-    public static Inference Of(BenchJob job, Atlas atlas)
+    /// <param name="job">The job.</param>
+    /// <param name="atlas">What it is read with.</param>
+    /// <param name="neglect">Share of the whole that may be left out, 0 for none (<see cref="Posterior"/>).</param>
+    public static Inference Of(BenchJob job, Atlas atlas, double neglect = Posterior.UsualNeglect)
     {
         var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts);
         var coupling = Diagnosis.Coupling.Of(job, faults);
-        var evidence = EvidenceOf(job, atlas, faults);
+        ImmutableArray<double[]> engaged = [.. job.Trials.Select(t => ByRule(faults, t.Situation))];
+        var table = FaultTable.Of(faults, Touched(job, faults, engaged), atlas.Behaviour);
+        var evidence = EvidenceOf(job, atlas, table, engaged);
         return new Inference(
             job,
             atlas,
-            faults,
+            table,
             coupling,
             evidence,
-            Posterior.Of([.. faults.Select(f => f.Odds)], [.. evidence.Select(e => e.Column)], coupling)
+            engaged,
+            Posterior.Of(MakeupOf(table, coupling, atlas), [.. evidence.Select(e => e.Column)], neglect)
         );
     }
 
@@ -75,11 +84,57 @@ public sealed class Inference
         var coupling = Diagnosis.Coupling.Of(longer, Faults);
         if (!Diagnosis.Coupling.Same(coupling, Coupling))
             return Of(longer, Atlas);
-        var added = entry is TrialEntry ? PieceOf(longer.Trials[^1], Faults, Atlas) : PieceOf(longer.Testimonies[^1], Faults, Atlas);
+        var engaged = Engaged;
+        EvidencePiece? added;
+        if (entry is TrialEntry)
+        {
+            engaged = engaged.Add(Table.ByRule(longer.Trials[^1].Situation));
+            for (var f = 0; f < Faults.Length; f++)
+            {
+                if (!Table.IsOpen[f] && engaged[^1][f] > 0)
+                    return Of(longer, Atlas);
+            }
+
+            added = PieceOf(longer.Trials[^1], Table, engaged[^1], Atlas, Job.Trials);
+        }
+        else
+        {
+            added = PieceOf(longer.Testimonies[^1], Table, Atlas);
+        }
+
         return added is null
-            ? new Inference(longer, Atlas, Faults, Coupling, Evidence, Posterior)
-            : new Inference(longer, Atlas, Faults, Coupling, Evidence.Add(added), Posterior.With(added.Column));
+            ? new Inference(longer, Atlas, Table, Coupling, Evidence, engaged, Posterior)
+            : new Inference(longer, Atlas, Table, Coupling, Evidence.Add(added), engaged, Posterior.With(added.Column));
     }
+
+    private static Makeup MakeupOf(FaultTable table, double[][]? coupling, Atlas atlas)
+    {
+        var makeup = new Makeup([.. table.Forms.Select(f => table.Faults[f.Fault].Odds * f.Share)], [.. table.Forms.Select(f => f.Fault)])
+        {
+            Coupling = coupling,
+        };
+        return atlas.Numbers.IsEmpty
+            ? makeup
+            : makeup with
+            {
+                Numbers = atlas.Numbers,
+                Counted = [.. table.Forms.Select(f => table.Faults[f.Fault].Unit.Origin == Origin.Customer)],
+            };
+    }
+
+    /// <summary>Per fault, whether it could act in any start, or in the machine as the customer saw it.</summary>
+    private static bool[] Touched(BenchJob job, ImmutableArray<Fault> faults, ImmutableArray<double[]> engaged)
+    {
+        var touched = new bool[faults.Length];
+        if (job.Intake.Reported is null && engaged.Length == 0)
+            return touched;
+        var received = ByRule(faults, Situation.AtIntake(job.Now.Parts, AtTheCustomers(job)));
+        for (var f = 0; f < touched.Length; f++)
+            touched[f] = (job.Intake.Reported is not null && received[f] > 0) || engaged.Any(e => e[f] > 0);
+        return touched;
+    }
+
+    private static double[] ByRule(ImmutableArray<Fault> faults, Situation situation) => [.. faults.Select(f => f.Engaged(situation))];
 
     /// <summary>The job.</summary>
     public BenchJob Job { get; }
@@ -87,8 +142,14 @@ public sealed class Inference
     /// <summary>What it is read with.</summary>
     public Atlas Atlas { get; }
 
-    /// <summary>Every fault that the job's units can have; hypotheses refer to them by index.</summary>
-    public ImmutableArray<Fault> Faults { get; }
+    /// <summary>Every fault that the job's units can have, with the forms that it can take.</summary>
+    public FaultTable Table { get; }
+
+    /// <summary>Every fault that the job's units can have.</summary>
+    public ImmutableArray<Fault> Faults => Table.Faults;
+
+    /// <summary>Per form, to which hypotheses refer by index, the fault that it is a form of.</summary>
+    public ImmutableArray<int> FaultOf { get; }
 
     /// <summary>How much likelier two faults are together because one can bring about the other; null when none can.</summary>
     public double[][]? Coupling { get; }
@@ -99,7 +160,7 @@ public sealed class Inference
     /// <summary>The posterior over sets of faults.</summary>
     public Posterior Posterior { get; }
 
-    /// <summary>Per standing trial, per fault, the chance that the fault acted.</summary>
+    /// <summary>Per standing trial, per fault, the chance that the fault acted by the rule of its mode.</summary>
     public ImmutableArray<double[]> Engaged { get; }
 
     /// <summary>Per fault, its posterior probability.</summary>
@@ -122,28 +183,22 @@ public sealed class Inference
     }
 
     /// <summary>The faults that are likely together: the likeliest set.</summary>
-    public IEnumerable<Fault> BestExplanation => Hypotheses.Length == 0 ? [] : Hypotheses[0].Faults.Select(i => Faults[i]);
+    public IEnumerable<Fault> BestExplanation => Hypotheses.Length == 0 ? [] : Hypotheses[0].Forms.Select(i => Faults[FaultOf[i]]);
 
     /// <summary>All evidence of a job in the order of events: the customer's report first, if there is one.</summary>
-    public static ImmutableArray<EvidencePiece> EvidenceOf(BenchJob job, Atlas atlas, ImmutableArray<Fault> faults)
+    private static ImmutableArray<EvidencePiece> EvidenceOf(BenchJob job, Atlas atlas, FaultTable table, ImmutableArray<double[]> engaged)
     {
         var pieces = new List<EvidencePiece>();
         if (job.Intake.Reported is { } reported)
         {
             var received = Situation.AtIntake(job.Now.Parts, AtTheCustomers(job));
-            pieces.Add(
-                new EvidencePiece(
-                    0,
-                    0,
-                    null,
-                    null,
-                    EvidenceColumn.OfTrial(faults, received, Ceiling.Of(received), reported, atlas.ReportedSlip)
-                )
-            );
+            var acting = table.Engaged(table.ByRule(received));
+            var column = EvidenceColumn.OfTrial(table, acting, Ceiling.Of(received), reported, atlas.ReportedSlip);
+            pieces.Add(new EvidencePiece(0, 0, null, null, column));
         }
 
-        pieces.AddRange(job.Trials.Select(t => PieceOf(t, faults, atlas)));
-        pieces.AddRange(job.Testimonies.Select(t => PieceOf(t, faults, atlas)).OfType<EvidencePiece>());
+        pieces.AddRange(job.Trials.Select((t, i) => PieceOf(t, table, engaged[i], atlas, job.Trials.Take(i))));
+        pieces.AddRange(job.Testimonies.Select(t => PieceOf(t, table, atlas)).OfType<EvidencePiece>());
         return [.. pieces.OrderBy(p => p.Position)];
     }
 
@@ -154,19 +209,29 @@ public sealed class Inference
         return outlet is null ? job.Intake.Received : job.Intake.Received.WithUnit(Place.Outlet, outlet.Id);
     }
 
-    private static EvidencePiece PieceOf(Trial trial, ImmutableArray<Fault> faults, Atlas atlas) =>
-        new(trial.Number, trial.Position, trial, null, EvidenceColumn.OfTrial(faults, trial, atlas));
+    /// <summary>
+    /// A start as evidence. What a fault stalls in is settled once for it, so that a light or code that stood at an earlier
+    /// start and stands unchanged counts once.
+    /// </summary>
+    private static EvidencePiece PieceOf(Trial trial, FaultTable table, double[] byRule, Atlas atlas, IEnumerable<Trial> before)
+    {
+        var signal = SignalOf(trial, atlas);
+        var news = signal is not null && !before.Any(t => !t.Seen.ShowsPicture && signal.Equals(SignalOf(t, atlas)));
+        var column = EvidenceColumn.OfTrial(
+            table,
+            table.Engaged(byRule),
+            trial.Ceiling,
+            trial.Seen,
+            atlas.Slip,
+            news || atlas.Behaviour.SameEachTime == 0 ? signal : null
+        );
+        return new EvidencePiece(trial.Number, trial.Position, trial, null, column);
+    }
 
-    private static EvidencePiece? PieceOf(Testimony testimony, ImmutableArray<Fault> faults, Atlas atlas) =>
-        EvidenceColumn.OfTestimony(faults, testimony, atlas) is { } column
+    private static StallSignal? SignalOf(Trial trial, Atlas atlas) => SignalEvidence.Of(trial.Entry, trial.Situation.Board, atlas.Signals);
+
+    private static EvidencePiece? PieceOf(Testimony testimony, FaultTable table, Atlas atlas) =>
+        EvidenceColumn.OfTestimony(table, testimony, atlas) is { } column
             ? new EvidencePiece(testimony.Number, testimony.Position, null, testimony, column)
             : null;
-
-    private double[] EngagedIn(Situation situation)
-    {
-        var engaged = new double[Faults.Length];
-        for (var f = 0; f < engaged.Length; f++)
-            engaged[f] = Faults[f].Engaged(situation);
-        return engaged;
-    }
 }

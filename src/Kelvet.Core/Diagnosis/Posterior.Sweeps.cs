@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Numerics;
 using System.Runtime.InteropServices;
 using Kelvet.Core.Evidence;
@@ -7,35 +8,187 @@ namespace Kelvet.Core.Diagnosis;
 /// <content>Its arithmetic: one piece of evidence is one sweep of multiplications over all sets.</content>
 public sealed partial class Posterior
 {
-    private static double[] Priors(double[] odds, double[][]? coupling, int[] busy, Layout layout)
+    /// <summary>A run of sets that share all but their last member, which runs over the members from First on.</summary>
+    private readonly record struct Row(int Offset, int First, int Length, int I, int J);
+
+    /// <summary>The sets of one size, formed of some of the entries.</summary>
+    private sealed class Layer
     {
-        var weights = new double[layout.Length];
-        weights[0] = 1;
-        foreach (var row in layout.Rows)
+        private readonly int _size;
+        private readonly Row[] _rows;
+
+        private Layer(int size, int[] members, Row[] rows, double[] weights)
         {
-            var i = row.I < 0 ? -1 : busy[row.I];
-            var j = row.J < 0 ? -1 : busy[row.J];
-            var head = (i < 0 ? 1 : odds[i]) * (j < 0 ? 1 : odds[j] * (coupling?[i][j] ?? 1));
+            _size = size;
+            Members = members;
+            _rows = rows;
+            Weights = weights;
+            Sum = SumOf(weights);
+        }
+
+        public int[] Members { get; }
+
+        public double[] Weights { get; }
+
+        public double Sum { get; }
+
+        public static Layer Of(
+            int size,
+            int[] members,
+            Makeup makeup,
+            double[] counts,
+            ImmutableArray<EvidenceColumn> evidence,
+            double shift
+        )
+        {
+            var rows = RowsOf(size, members.Length);
+            var length = rows.Length == 0 ? 0 : rows[^1].Offset + rows[^1].Length;
+            var weights = new double[length];
+            Priors(weights, rows, members, makeup, counts);
+            // The shift of the exponent goes in piece by piece, so that no step under- or overflows.
+            var scale = evidence.Length == 0 ? 0 : shift / evidence.Length;
+            EvidenceColumn[] columns = [.. evidence.Select(c => c.Only(members).Scaled(Math.Exp(-scale)))];
+            if (evidence.Length == 0)
+                Times(weights, Math.Exp(-shift));
+            Multiply(weights, rows, columns);
+            return new Layer(size, members, rows, weights);
+        }
+
+        public Layer With(EvidenceColumn evidence)
+        {
+            var weights = (double[])Weights.Clone();
+            Multiply(weights, _rows, [evidence.Only(Members)]);
+            return new Layer(_size, Members, _rows, weights);
+        }
+
+        public void AddTo(double[] sums, IReadOnlyList<int> groupOf)
+        {
+            int[] g = [.. Members.Select(f => groupOf[f])];
+            foreach (var row in _rows)
+            {
+                var weights = Weights.AsSpan(row.Offset, row.Length);
+                var members = g.AsSpan(row.First, row.Length);
+                var first = row.I < 0 ? -1 : g[row.I];
+                var second = row.J < 0 ? -1 : g[row.J];
+                var rowSum = 0.0;
+                for (var x = 0; x < weights.Length; x++)
+                {
+                    var w = weights[x];
+                    rowSum += w;
+                    var last = members[x];
+                    if (last != first && last != second)
+                        sums[last] += w;
+                }
+
+                if (first >= 0)
+                    sums[first] += rowSum;
+                if (second >= 0 && second != first)
+                    sums[second] += rowSum;
+            }
+        }
+
+        public void AddAbove(double floor, List<(double Weight, ImmutableArray<int> Forms)> found)
+        {
+            var floors = new Vector<double>(floor);
+            foreach (var row in _rows)
+            {
+                var weights = Weights.AsSpan(row.Offset, row.Length);
+                for (var x = 0; x < weights.Length; x++)
+                {
+                    if (
+                        x + Vector<double>.Count <= weights.Length
+                        && !Vector.GreaterThanOrEqualAny(new Vector<double>(weights[x..]), floors)
+                    )
+                    {
+                        x += Vector<double>.Count - 1;
+                        continue;
+                    }
+
+                    if (weights[x] >= floor)
+                        found.Add((weights[x], MembersOf(row, x)));
+                }
+            }
+        }
+
+        private ImmutableArray<int> MembersOf(Row row, int x)
+        {
+            var last = Members[row.First + x];
+            return (row.I, row.J) switch
+            {
+                (< 0, _) => [last],
+                (_, < 0) => [Members[row.I], last],
+                _ => [Members[row.I], Members[row.J], last],
+            };
+        }
+
+        private static Row[] RowsOf(int size, int members)
+        {
+            var rows = new List<Row>();
+            var offset = 0;
+            switch (size)
+            {
+                case 1:
+                    Add(0, -1, -1);
+                    break;
+                case 2:
+                    for (var i = 0; i < members; i++)
+                        Add(i + 1, i, -1);
+                    break;
+                default:
+                    for (var i = 0; i < members; i++)
+                    {
+                        for (var j = i + 1; j < members; j++)
+                            Add(j + 1, i, j);
+                    }
+
+                    break;
+            }
+
+            return [.. rows];
+
+            void Add(int first, int i, int j)
+            {
+                if (first >= members)
+                    return;
+                rows.Add(new Row(offset, first, members - first, i, j));
+                offset += members - first;
+            }
+        }
+    }
+
+    private static void Priors(double[] weights, Row[] rows, int[] members, Makeup makeup, double[] counts)
+    {
+        double[] odds = [.. members.Select(m => makeup.Odds[m])];
+        int[] owner = [.. members.Select(m => makeup.Owner[m])];
+        int[] counted = [.. members.Select(m => makeup.Counted is { } c && c[m] ? 1 : 0)];
+        var coupling = makeup.Coupling;
+        foreach (var row in rows)
+        {
+            var (i, j) = (row.I, row.J);
+            var head = (i < 0 ? 1 : odds[i]) * (j < 0 ? 1 : odds[j] * Between(i, j));
+            var before = (i < 0 ? 0 : counted[i]) + (j < 0 ? 0 : counted[j]);
+            var withI = i < 0 ? null : coupling?[owner[i]];
+            var withJ = j < 0 ? null : coupling?[owner[j]];
             for (var x = 0; x < row.Length; x++)
             {
-                var last = busy[row.First + x];
-                var weight = head * odds[last];
-                if (coupling is not null && i >= 0)
-                    weight *= coupling[i][last];
-                if (coupling is not null && j >= 0)
-                    weight *= coupling[j][last];
+                var last = row.First + x;
+                if ((i >= 0 && owner[i] == owner[last]) || (j >= 0 && owner[j] == owner[last]))
+                    continue;
+                var weight = head * odds[last] * counts[before + counted[last]];
+                if (withI is not null)
+                    weight *= withI[owner[last]];
+                if (withJ is not null)
+                    weight *= withJ[owner[last]];
                 weights[row.Offset + x] = weight;
             }
         }
 
-        return weights;
+        double Between(int i, int j) => owner[i] == owner[j] ? 0 : coupling?[owner[i]][owner[j]] ?? 1;
     }
 
-    private static void Multiply(double[] weights, Layout layout, EvidenceColumn[] columns)
+    private static void Multiply(double[] weights, Row[] rows, EvidenceColumn[] columns)
     {
-        foreach (var c in columns)
-            weights[0] *= c.Likelihood([]);
-        foreach (var row in layout.Rows)
+        foreach (var row in rows)
         {
             var w = weights.AsSpan(row.Offset, row.Length);
             foreach (var c in columns)
@@ -45,27 +198,9 @@ public sealed partial class Posterior
                     headN = c.N0,
                     headD = c.D0;
                 if (row.I >= 0)
-                {
-                    headA *= c.A[row.I];
-                    headB *= c.B[row.I];
-                    if (c.N is not null)
-                    {
-                        headN += c.N[row.I];
-                        headD += c.D![row.I];
-                    }
-                }
-
+                    Head(c, row.I, ref headA, ref headB, ref headN, ref headD);
                 if (row.J >= 0)
-                {
-                    headA *= c.A[row.J];
-                    headB *= c.B[row.J];
-                    if (c.N is not null)
-                    {
-                        headN += c.N[row.J];
-                        headD += c.D![row.J];
-                    }
-                }
-
+                    Head(c, row.J, ref headA, ref headB, ref headN, ref headD);
                 var a = c.A.AsSpan(row.First, row.Length);
                 var b = c.B.AsSpan(row.First, row.Length);
                 if (c.N is null)
@@ -85,6 +220,16 @@ public sealed partial class Posterior
                     );
             }
         }
+    }
+
+    private static void Head(EvidenceColumn c, int member, ref double a, ref double b, ref double n, ref double d)
+    {
+        a *= c.A[member];
+        b *= c.B[member];
+        if (c.N is null)
+            return;
+        n += c.N[member];
+        d += c.D![member];
     }
 
     private static void Sweep(Span<double> w, ReadOnlySpan<double> a, ReadOnlySpan<double> b, double headA, double headB, double offset)
@@ -113,31 +258,17 @@ public sealed partial class Posterior
         double headD
     )
     {
-        for (var x = 0; x < w.Length; x++)
+        var wide = w.Length - (w.Length % Vector<double>.Count);
+        var wv = MemoryMarshal.Cast<double, Vector<double>>(w[..wide]);
+        var av = MemoryMarshal.Cast<double, Vector<double>>(a[..wide]);
+        var bv = MemoryMarshal.Cast<double, Vector<double>>(b[..wide]);
+        var nv = MemoryMarshal.Cast<double, Vector<double>>(n[..wide]);
+        var dv = MemoryMarshal.Cast<double, Vector<double>>(d[..wide]);
+        var (offsets, ns, ds) = (new Vector<double>(offset), new Vector<double>(headN), new Vector<double>(headD));
+        for (var x = 0; x < wv.Length; x++)
+            wv[x] *= ((av[x] * headA) - (bv[x] * headB) + offsets) * ((nv[x] + ns) / (dv[x] + ds));
+        for (var x = wide; x < w.Length; x++)
             w[x] *= ((a[x] * headA) - (b[x] * headB) + offset) * ((n[x] + headN) / (d[x] + headD));
-    }
-
-    /// <summary>Sums of all products of 0, 1, 2 and 3 different values.</summary>
-    private static double[] ElementarySums(IEnumerable<double> values)
-    {
-        var sums = new double[MostFaults + 1];
-        sums[0] = 1;
-        foreach (var v in values)
-        {
-            for (var k = MostFaults; k >= 1; k--)
-                sums[k] += v * sums[k - 1];
-        }
-
-        return sums;
-    }
-
-    /// <summary>Factor on a set of so many busy faults for every way of adding idle ones up to the largest size.</summary>
-    private static double Tail(double[] sums, int members)
-    {
-        var tail = 0.0;
-        for (var k = 0; k <= MostFaults - members; k++)
-            tail += sums[k];
-        return tail;
     }
 
     private static double SumOf(ReadOnlySpan<double> values)
@@ -152,15 +283,9 @@ public sealed partial class Posterior
         return sum;
     }
 
-    private static void Rescale(double[] weights)
+    private static void Times(Span<double> values, double factor)
     {
-        var top = weights.Max();
-        if (!(top > 0))
-            throw new InvalidOperationException(
-                "No set of faults explains the log: every likelihood must be above 0, which a slip above 0 ensures."
-            );
-        var scale = 1 / top;
-        for (var i = 0; i < weights.Length; i++)
-            weights[i] *= scale;
+        for (var x = 0; x < values.Length; x++)
+            values[x] *= factor;
     }
 }

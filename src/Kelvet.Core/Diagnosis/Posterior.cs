@@ -1,314 +1,222 @@
 using System.Collections.Immutable;
-using System.Numerics;
-using System.Runtime.InteropServices;
 using Kelvet.Core.Evidence;
 
 namespace Kelvet.Core.Diagnosis;
 
-/// <summary>A set of faults that may explain the log, with its posterior probability.</summary>
-/// <param name="Faults">Indices into the job's faults, rising; empty for "nothing found here".</param>
+/// <summary>A set of faults, each in one of its forms, that may explain the log, with its posterior probability.</summary>
+/// <param name="Forms">Indices of the entries, rising; empty for "nothing found here".</param>
 /// <param name="Probability">Posterior, 0 to 1.</param>
-public sealed record Hypothesis(ImmutableArray<int> Faults, double Probability);
+public sealed record Hypothesis(ImmutableArray<int> Forms, double Probability);
 
 /// <summary>
-/// The exact posterior over every set of up to three faults. Faults that no evidence has touched and that nothing can
-/// have brought about (those of spares still on the shelf) are idle: they multiply a set's weight by their odds and
-/// nothing else, so they are worked in by formula. The sets of the others are laid out by size, each row (all sets
-/// that share their first members) contiguous, so that one piece of evidence is one sweep of multiplications.
+/// The posterior over sets of up to three faults. Single faults are all weighed. Sets of two and three are formed of the
+/// entries that can still matter in them: what an entry can contribute is bounded by its odds and by the evidence that no
+/// partner can take from it, and the entries whose bounds together stay below a small share of what has been weighed are
+/// left out. The sets lie in rows (all that share their first members), so that one piece of evidence is one sweep of
+/// multiplications.
 /// </summary>
 public sealed partial class Posterior
 {
     /// <summary>Largest number of faults in a set.</summary>
     public const int MostFaults = 3;
 
-    /// <summary>
-    /// Sets of three are formed from at most so many faults, the likeliest by the exact sets of one and two.
-    /// A bench with spares for everything has about 150, so that in practice nothing is left out.
-    /// </summary>
-    public const int MostInTriples = 200;
+    /// <summary>Sets of three are formed from at most so many entries, the likeliest by the sets of one and two.</summary>
+    public const int MostInTriples = 90;
 
-    /// <summary>Evidence between two rescalings: far from underflow even if each piece weighs 1e-6.</summary>
-    private const int RescaleEvery = 40;
+    /// <summary>Share of the whole that may be left out of sets of two and three each; 0 to leave nothing out.</summary>
+    public const double UsualNeglect = 3e-4;
 
-    private readonly double[] _odds;
-    private readonly double[][]? _coupling;
+    /// <summary>A posterior that has left out more than this after further evidence is worked out afresh.</summary>
+    private const double MostNeglect = 0.01;
+
+    private readonly Makeup _makeup;
+    private readonly double[] _counts;
+    private readonly double _neglect;
     private readonly ImmutableArray<EvidenceColumn> _evidence;
-    private readonly int[] _busy;
-    private readonly int[] _idle;
-    private readonly Layout _layout;
-    private readonly double[] _weights;
-    private readonly double[] _bySize;
+    private readonly double _none;
+    private readonly Layer[] _layers;
 
-    private Posterior(
-        double[] odds,
-        double[][]? coupling,
-        ImmutableArray<EvidenceColumn> evidence,
-        int[] busy,
-        int[] idle,
-        Layout layout,
-        double[] weights
-    )
+    private Posterior(Makeup makeup, double[] counts, ImmutableArray<EvidenceColumn> evidence, double none, Layer[] layers, double neglect)
     {
-        _odds = odds;
-        _coupling = coupling;
+        _makeup = makeup;
+        _counts = counts;
         _evidence = evidence;
-        _busy = busy;
-        _idle = idle;
-        _layout = layout;
-        _weights = weights;
-        _bySize = new double[MostFaults + 1];
-        _bySize[0] = weights[0];
-        foreach (var row in layout.Rows)
-            _bySize[row.Size] += SumOf(weights.AsSpan(row.Offset, row.Length));
-        IdleSums = ElementarySums(idle.Select(f => odds[f]));
-        Total = Enumerable.Range(0, MostFaults + 1).Sum(m => _bySize[m] * Tail(IdleSums, m));
+        _none = none;
+        _layers = layers;
+        _neglect = neglect;
+        Total = none + layers.Sum(l => l.Sum);
     }
-
-    private double[] IdleSums { get; }
 
     private double Total { get; }
 
-    /// <summary>Number of sets that were weighed one by one; the rest follow by formula.</summary>
-    public int Sets => _weights.Length;
+    /// <summary>Number of sets that were weighed one by one.</summary>
+    public int Sets => 1 + _layers.Sum(l => l.Weights.Length);
 
-    /// <summary>
-    /// An estimate of the share of sets of three that was left out, 0 when all were weighed: for each fault outside
-    /// them, its share in the sets of one and two, times how much heavier sets of three are than sets of two.
-    /// </summary>
+    /// <summary>An upper estimate, 0 to 1, of the share of the whole that lies in sets that were left out.</summary>
     public double LeftOut { get; private init; }
 
+    /// <summary>The posterior of independent faults, exactly.</summary>
     /// <param name="odds">Prior odds of each fault.</param>
     /// <param name="evidence">All evidence, in any order.</param>
-    /// <param name="coupling">
-    /// Factor, 0 or more, by which two faults are likelier together than by chance: above 1 when one can bring about the
-    /// other, 0 when they exclude each other; null when all are independent. Symmetric.
-    /// </param>
-    public static Posterior Of(IReadOnlyList<double> odds, IReadOnlyList<EvidenceColumn> evidence, double[][]? coupling = null)
-    {
-        double[] o = [.. odds];
-        var isBusy = new bool[o.Length];
-        foreach (var column in evidence)
-            column.MarkTouched(isBusy);
-        for (var i = 0; coupling is not null && i < o.Length; i++)
-        {
-            for (var j = 0; j < o.Length && !isBusy[i]; j++)
-                isBusy[i] = coupling[i][j] != 1;
-        }
+    /// <param name="coupling">As in <see cref="Makeup.Coupling"/>.</param>
+    public static Posterior Of(IReadOnlyList<double> odds, IReadOnlyList<EvidenceColumn> evidence, double[][]? coupling = null) =>
+        Of(Makeup.Of(odds) with { Coupling = coupling }, evidence, 0);
 
-        int[] busy = [.. Enumerable.Range(0, o.Length).Where(f => isBusy[f])];
-        int[] idle = [.. Enumerable.Range(0, o.Length).Where(f => !isBusy[f])];
+    /// <param name="makeup">What may be wrong.</param>
+    /// <param name="evidence">All evidence, in any order.</param>
+    /// <param name="neglect">Share of the whole that may be left out of the sets of two, and of three; 0 for none.</param>
+    public static Posterior Of(Makeup makeup, IReadOnlyList<EvidenceColumn> evidence, double neglect = UsualNeglect)
+    {
+        var counts = makeup.CountFactors();
         ImmutableArray<EvidenceColumn> pieces = [.. evidence];
-        if (busy.Length <= MostInTriples)
-            return Weighed(o, coupling, pieces, busy, idle, new Layout(busy.Length, busy.Length));
-
-        // Likeliest first, so that sets of three are formed from a head of the list.
-        var small = Weighed(o, coupling, pieces, busy, idle, new Layout(busy.Length, 0));
-        int[] each = [.. Enumerable.Range(0, o.Length)];
-        var marginals = small.Marginals(each, o.Length);
-        int[] ranked = [.. busy.OrderByDescending(f => marginals[f])];
-        var result = Weighed(o, coupling, pieces, ranked, idle, new Layout(busy.Length, MostInTriples));
-        var counts = result.CountDistribution();
-        var outside = ranked.Skip(MostInTriples).Sum(f => marginals[f]);
-        return new Posterior(o, coupling, pieces, ranked, idle, result._layout, result._weights)
+        int[] every = [.. Enumerable.Range(0, makeup.Odds.Length)];
+        // One scale for all layers, so that a long log does not run out of the exponent.
+        var bounds = Bounds(makeup, pieces);
+        var shift = bounds.DefaultIfEmpty(0).Max();
+        var none = NoneOf(counts, pieces, shift);
+        var singles = Layer.Of(1, every, makeup, counts, pieces, shift);
+        var sofar = none + singles.Sum;
+        var pairs = Admitted(bounds, makeup, counts, 2, sofar * neglect, shift, out var leftInPairs);
+        var twos = Layer.Of(2, pairs, makeup, counts, pieces, shift);
+        sofar += twos.Sum;
+        var trios = Admitted(bounds, makeup, counts, 3, sofar * neglect, shift, out var leftInTrios);
+        var leftByRank = 0.0;
+        if (neglect > 0 && trios.Length > MostInTriples)
         {
-            LeftOut = Math.Min(1, outside * counts[3] / Math.Max(counts[2], 1e-12)),
-        };
-    }
-
-    private static Posterior Weighed(
-        double[] odds,
-        double[][]? coupling,
-        ImmutableArray<EvidenceColumn> evidence,
-        int[] busy,
-        int[] idle,
-        Layout layout
-    )
-    {
-        var weights = Priors(odds, coupling, busy, layout);
-        for (var from = 0; from < evidence.Length; from += RescaleEvery)
-        {
-            Multiply(weights, layout, [.. evidence.Skip(from).Take(RescaleEvery).Select(c => c.Only(busy))]);
-            Rescale(weights);
+            var small = new Posterior(makeup, counts, pieces, none, [singles, twos], neglect);
+            var marginals = small.Marginals(every, every.Length);
+            int[] ranked = [.. trios.OrderByDescending(f => marginals[f])];
+            trios = [.. ranked.Take(MostInTriples).Order()];
+            leftByRank = ranked.Skip(MostInTriples).Sum(f => marginals[f]);
         }
 
-        return new Posterior(odds, coupling, evidence, busy, idle, layout, weights);
+        var threes = Layer.Of(3, trios, makeup, counts, pieces, shift);
+        sofar += threes.Sum;
+        if (!(sofar > 0))
+            throw new InvalidOperationException(
+                "No set of faults explains the log: every likelihood must be above 0, which a slip above 0 ensures."
+            );
+        var left = (leftInPairs + leftInTrios) / sofar + leftByRank * threes.Sum / Math.Max(twos.Sum, 1e-300);
+        return new Posterior(makeup, counts, pieces, none, [singles, twos, threes], neglect) { LeftOut = Math.Min(1, left) };
     }
 
     /// <summary>The posterior with one more piece of evidence.</summary>
     public Posterior With(EvidenceColumn evidence)
     {
-        var touched = new bool[_odds.Length];
-        evidence.MarkTouched(touched);
-        if (_idle.Any(f => touched[f]))
-            return Of(_odds, _evidence.Add(evidence), _coupling);
-        var weights = (double[])_weights.Clone();
-        Multiply(weights, _layout, [evidence.Only(_busy)]);
-        if (_evidence.Length % (RescaleEvery / 4) == 0)
-            Rescale(weights);
-        return new Posterior(_odds, _coupling, _evidence.Add(evidence), _busy, _idle, _layout, weights) { LeftOut = LeftOut };
+        var longer = _evidence.Add(evidence);
+        var none = _none * evidence.Likelihood([]);
+        Layer[] layers = [.. _layers.Select(l => l.With(evidence))];
+        var total = none + layers.Sum(l => l.Sum);
+        // What was left out may have come to weigh more, and many pieces on end shrink every weight.
+        var left = total > 0 ? LeftOut * Total / total : 1;
+        if (left > MostNeglect || total < 1e-200)
+            return Of(_makeup, longer, _neglect);
+        return new Posterior(_makeup, _counts, longer, none, layers, _neglect) { LeftOut = left };
     }
 
     /// <summary>Probability that nothing known to the atlas is wrong.</summary>
-    public double None => _weights[0] / Total;
+    public double None => _none / Total;
 
     /// <summary>Probability of exactly k faults, k from 0 to 3.</summary>
-    public ImmutableArray<double> CountDistribution() =>
-        [.. Enumerable.Range(0, MostFaults + 1).Select(k => Enumerable.Range(0, k + 1).Sum(m => _bySize[m] * IdleSums[k - m]) / Total)];
+    public ImmutableArray<double> CountDistribution() => [_none / Total, .. _layers.Select(l => l.Sum / Total)];
 
     /// <summary>
-    /// Posterior probability of each group of faults: that at least one member is present.
-    /// With every fault a group of its own, the marginals.
+    /// Posterior probability of each group of entries: that at least one member is present.
+    /// With every entry a group of its own, the marginals.
     /// </summary>
-    /// <param name="groupOf">Group of each fault.</param>
+    /// <param name="groupOf">Group of each entry.</param>
     /// <param name="groups">Number of groups.</param>
     public double[] Marginals(IReadOnlyList<int> groupOf, int groups)
     {
-        var with = new double[MostFaults + 1][];
-        for (var m = 0; m <= MostFaults; m++)
-            with[m] = new double[groups];
-        int[] g = [.. _busy.Select(f => groupOf[f])];
-        foreach (var row in _layout.Rows)
-        {
-            var weights = _weights.AsSpan(row.Offset, row.Length);
-            var members = g.AsSpan(row.First, row.Length);
-            var sums = with[row.Size];
-            var first = row.I < 0 ? -1 : g[row.I];
-            var second = row.J < 0 ? -1 : g[row.J];
-            var rowSum = 0.0;
-            for (var x = 0; x < weights.Length; x++)
-            {
-                var w = weights[x];
-                rowSum += w;
-                var last = members[x];
-                if (last != first && last != second)
-                    sums[last] += w;
-            }
-
-            if (first >= 0)
-                sums[first] += rowSum;
-            if (second >= 0 && second != first)
-                sums[second] += rowSum;
-        }
-
-        // The complement: sets of busy faults without the group, with idle faults outside the group.
-        var idleIn = _idle.ToLookup(f => groupOf[f]);
-        var result = new double[groups];
-        for (var i = 0; i < groups; i++)
-        {
-            var idle = idleIn.Contains(i) ? ElementarySums(_idle.Where(f => groupOf[f] != i).Select(f => _odds[f])) : IdleSums;
-            var without = 0.0;
-            for (var m = 0; m <= MostFaults; m++)
-                without += Math.Max(0, _bySize[m] - with[m][i]) * Tail(idle, m);
-            result[i] = Math.Clamp(1 - (without / Total), 0, 1);
-        }
-
-        return result;
+        var sums = new double[groups];
+        foreach (var layer in _layers)
+            layer.AddTo(sums, groupOf);
+        for (var g = 0; g < groups; g++)
+            sums[g] = Math.Clamp(sums[g] / Total, 0, 1);
+        return sums;
     }
 
-    /// <summary>The likeliest sets, likeliest first. Sets with an idle fault are those of the likeliest others, and one idle
-    /// fault.</summary>
+    /// <summary>The likeliest sets, likeliest first.</summary>
     /// <param name="least">Sets below this probability are left out.</param>
     /// <param name="most">At most so many.</param>
     public ImmutableArray<Hypothesis> Leading(double least, int most)
     {
-        var found = new List<(double Weight, int I, int J, int K)>();
+        var found = new List<(double Weight, ImmutableArray<int> Forms)>();
         var floor = least * Total;
-        if (_weights[0] >= floor)
-            found.Add((_weights[0], -1, -1, -1));
-        var floors = new Vector<double>(floor);
-        foreach (var row in _layout.Rows)
-        {
-            var weights = _weights.AsSpan(row.Offset, row.Length);
-            for (var x = 0; x < weights.Length; x++)
-            {
-                if (x + Vector<double>.Count <= weights.Length && !Vector.GreaterThanOrEqualAny(new Vector<double>(weights[x..]), floors))
-                {
-                    x += Vector<double>.Count - 1;
-                    continue;
-                }
-
-                if (weights[x] >= floor)
-                    found.Add((weights[x], row.I, row.J, row.First + x));
-            }
-        }
-
-        foreach (var f in _idle)
-        {
-            var withOne = found.Count;
-            for (var h = 0; h < withOne && found[h].K < _busy.Length; h++)
-            {
-                var (weight, i, j, k) = found[h];
-                if (j < 0 && weight * _odds[f] >= floor)
-                    found.Add((weight * _odds[f], i, k, _busy.Length + f));
-            }
-        }
-
+        if (_none >= floor)
+            found.Add((_none, []));
+        foreach (var layer in _layers)
+            layer.AddAbove(floor, found);
         var keys = new double[found.Count];
         var order = new int[found.Count];
         for (var h = 0; h < keys.Length; h++)
             (keys[h], order[h]) = (-found[h].Weight, h);
         Array.Sort(keys, order);
-        var leading = ImmutableArray.CreateBuilder<Hypothesis>(Math.Min(most, order.Length));
-        for (var h = 0; h < leading.Capacity; h++)
-        {
-            var (weight, i, j, k) = found[order[h]];
-            leading.Add(new Hypothesis(Members(i, j, k), weight / Total));
-        }
-
-        return leading.MoveToImmutable();
-
-        ImmutableArray<int> Members(int i, int j, int k)
-        {
-            // A set of two is laid out as (first, none, last), or as (none, first, idle) with an idle fault worked in.
-            if (k < 0)
-                return [];
-            if (i < 0 && j < 0)
-                return [Fault(k)];
-            int[] members =
-                i < 0 ? [Fault(j), Fault(k)]
-                : j < 0 ? [Fault(i), Fault(k)]
-                : [Fault(i), Fault(j), Fault(k)];
-            Array.Sort(members);
-            return ImmutableCollectionsMarshal.AsImmutableArray(members);
-        }
-
-        int Fault(int member) => member < _busy.Length ? _busy[member] : member - _busy.Length;
+        return [.. order.Take(most).Select(h => new Hypothesis(found[h].Forms, found[h].Weight / Total))];
     }
 
-    /// <summary>A run of sets that share all but their last member, which runs over the busy faults from First on.</summary>
-    private readonly record struct Row(int Size, int Offset, int First, int Length, int I, int J);
-
-    /// <summary>Where each set lies: singles, then pairs by their first member, then triples of the first so many faults by their
-    /// first two.</summary>
-    private sealed class Layout
+    /// <summary>Per entry, the logarithm of the most that its odds and the evidence leave of any set with it in.</summary>
+    private static double[] Bounds(Makeup makeup, ImmutableArray<EvidenceColumn> evidence)
     {
-        public Layout(int faults, int inTriples)
+        var bounds = new double[makeup.Odds.Length];
+        for (var i = 0; i < bounds.Length; i++)
+            bounds[i] = Math.Log(makeup.Odds[i]);
+        foreach (var column in evidence)
         {
-            var rows = new List<Row>();
-            var offset = 1;
-            Add(1, 0, faults, -1, -1);
-            for (var i = 0; i < faults; i++)
-                Add(2, i + 1, faults, i, -1);
-            for (var i = 0; i < inTriples; i++)
-            {
-                for (var j = i + 1; j < inTriples; j++)
-                    Add(3, j + 1, inTriples, i, j);
-            }
-
-            Rows = [.. rows];
-            Length = offset;
-
-            void Add(int size, int first, int end, int i, int j)
-            {
-                if (first >= end)
-                    return;
-                rows.Add(new Row(size, offset, first, end - first, i, j));
-                offset += end - first;
-            }
+            var stall = column.MostOfStall();
+            for (var i = 0; i < bounds.Length; i++)
+                bounds[i] += Math.Log(column.Most(i) * stall);
         }
 
-        public Row[] Rows { get; }
+        return bounds;
+    }
 
-        public int Length { get; }
+    /// <summary>The entries that sets of a size are formed of: all but those that together can weigh no more than allowed.</summary>
+    private static int[] Admitted(double[] bounds, Makeup makeup, double[] counts, int size, double allowed, double shift, out double left)
+    {
+        left = 0;
+        if (allowed <= 0)
+            return [.. Enumerable.Range(0, bounds.Length)];
+        var odds = makeup.Odds.Sum();
+        var factor = (size == 2 ? odds : odds * odds / 2) * counts.Max();
+        var reach = Partners(makeup, odds);
+        var most = new double[bounds.Length];
+        for (var i = 0; i < most.Length; i++)
+            most[i] = Math.Exp(bounds[i] - shift) * factor * Math.Pow(reach[makeup.Owner[i]], size - 1);
+        int[] order = [.. Enumerable.Range(0, most.Length).OrderBy(i => most[i])];
+        var dropped = 0;
+        while (dropped < order.Length && left + most[order[dropped]] <= allowed)
+            left += most[order[dropped++]];
+        return [.. order.Skip(dropped).Order()];
+    }
+
+    /// <summary>Per owner, how much likelier its partners are on the whole than by chance.</summary>
+    private static double[] Partners(Makeup makeup, double odds)
+    {
+        var owners = makeup.Owner.Length == 0 ? 0 : makeup.Owner.Max() + 1;
+        var partners = new double[owners];
+        Array.Fill(partners, 1);
+        if (makeup.Coupling is not { } coupling)
+            return partners;
+        var byOwner = new double[owners];
+        for (var i = 0; i < makeup.Owner.Length; i++)
+            byOwner[makeup.Owner[i]] += makeup.Odds[i];
+        for (var a = 0; a < owners; a++)
+        {
+            var sum = 0.0;
+            for (var b = 0; b < owners; b++)
+                sum += byOwner[b] * coupling[a][b];
+            partners[a] = Math.Max(1, sum / odds);
+        }
+
+        return partners;
+    }
+
+    private static double NoneOf(double[] counts, ImmutableArray<EvidenceColumn> evidence, double shift)
+    {
+        var log = Math.Log(Math.Max(counts[0], 1e-300)) - shift;
+        foreach (var column in evidence)
+            log += Math.Log(column.Likelihood([]));
+        return Math.Exp(log);
     }
 }

@@ -7,11 +7,11 @@ using Kelvet.Core.Observed;
 namespace Kelvet.Core.Evidence;
 
 /// <summary>
-/// One piece of evidence as numbers per fault. The likelihood of a set S of faults is
+/// One piece of evidence as numbers per entry, a form that a fault can take. The likelihood of a set S of faults is
 /// <code>
 /// (Scale * (A0 * prod A[f] - B0 * prod B[f]) + Offset) * (N0 + sum N[f]) / (D0 + sum D[f])
 /// </code>
-/// over f in S. Trials, inspections, readings and claims all take this form, so that one table of faults
+/// over f in S. Trials, inspections, readings and claims all take this form, so that one table of entries
 /// by evidence gives every set's likelihood by multiplication.
 /// </summary>
 public sealed class EvidenceColumn
@@ -58,22 +58,22 @@ public sealed class EvidenceColumn
     /// <summary>
     /// A trial: (1 - slip)(Reach(low) - Reach(high + 1)) + slip * width / 9, times what the indicators say of the stall.
     /// </summary>
-    /// <param name="faults">All faults of the job, in the order of the table.</param>
-    /// <param name="situation">The machine as it was started.</param>
+    /// <param name="table">All faults of the job and their forms.</param>
+    /// <param name="engaged">Per form, the chance that it acted.</param>
     /// <param name="ceiling">What a healthy machine could have reached.</param>
     /// <param name="seen">The range reached.</param>
     /// <param name="slip">Chance, 0 to 1, that the observation is worthless.</param>
     /// <param name="stall">Where indicators say that start-up stalled; null when they say nothing.</param>
     public static EvidenceColumn OfTrial(
-        IReadOnlyList<Fault> faults,
-        Situation situation,
+        FaultTable table,
+        double[] engaged,
         Ceiling ceiling,
         StageRange seen,
         double slip,
         StallSignal? stall = null
     )
     {
-        var n = faults.Count;
+        var n = table.Forms.Length;
         var a = new double[n];
         var b = new double[n];
         var pointed = stall is not null && !seen.ShowsPicture;
@@ -83,15 +83,14 @@ public sealed class EvidenceColumn
         var above = (int)seen.High + 1;
         for (var f = 0; f < n; f++)
         {
-            var engaged = faults[f].Engaged(situation);
-            var reach = faults[f].Mode.Reach;
-            a[f] = TrialModel.Past(engaged, reach[low]);
-            b[f] = above < BootStages.Count ? TrialModel.Past(engaged, reach[above]) : a[f];
+            var reach = table.Forms[f].Reach;
+            a[f] = TrialModel.Past(engaged[f], reach[low]);
+            b[f] = above < BootStages.Count ? TrialModel.Past(engaged[f], reach[above]) : a[f];
             if (!pointed)
                 continue;
-            var stopped = engaged * (reach[low] - reach[Math.Min(above, BootStages.Count - 1)]);
+            var stopped = engaged[f] * (reach[low] - reach[Math.Min(above, BootStages.Count - 1)]);
             denominators![f] = stopped;
-            numerators![f] = stopped * Expected(faults[f].Mode.Stall, stall!);
+            numerators![f] = stopped * Expected(table.Faults[table.Forms[f].Fault].Mode.Stall, stall!);
         }
 
         return new EvidenceColumn(a, b)
@@ -107,24 +106,19 @@ public sealed class EvidenceColumn
         };
     }
 
-    /// <summary>A trial from the log, with what the atlas's tables make of its lights, codes and beeps.</summary>
-    public static EvidenceColumn OfTrial(IReadOnlyList<Fault> faults, Trial trial, Atlas atlas) =>
-        OfTrial(
-            faults,
-            trial.Situation,
-            trial.Ceiling,
-            trial.Seen,
-            atlas.Slip,
-            SignalEvidence.Of(trial.Entry, trial.Situation.Board, atlas.Signals)
-        );
-
     /// <summary>A finding, claim or try elsewhere from the log; null when the atlas does not know the check.</summary>
-    public static EvidenceColumn? OfTestimony(IReadOnlyList<Fault> faults, Testimony testimony, Atlas atlas) =>
+    public static EvidenceColumn? OfTestimony(FaultTable table, Testimony testimony, Atlas atlas) =>
         testimony.Entry switch
         {
-            FindingEntry f => atlas.Check(f.Check) is { } check ? OfCheck(faults, check, f.Unit, testimony.Situation, f.Found) : null,
-            ClaimEntry c => OfTrial(faults, testimony.Situation, Ceiling.Of(testimony.Situation), c.Seen, atlas.ReportedSlip),
-            ElsewhereEntry e => OfElsewhere(faults, e.Unit, e.Worked),
+            FindingEntry f => atlas.Check(f.Check) is { } check ? OfCheck(table, check, f.Unit, testimony.Situation, f.Found) : null,
+            ClaimEntry c => OfTrial(
+                table,
+                table.Engaged(table.ByRule(testimony.Situation)),
+                Ceiling.Of(testimony.Situation),
+                c.Seen,
+                atlas.ReportedSlip
+            ),
+            ElsewhereEntry e => OfElsewhere(table, e.Unit, e.Worked),
             _ => null,
         };
 
@@ -149,13 +143,18 @@ public sealed class EvidenceColumn
     }
 
     /// <summary>A finding of a check, or its absence.</summary>
-    /// <param name="faults">All faults of the job.</param>
+    /// <param name="table">All faults of the job and their forms.</param>
     /// <param name="check">The check.</param>
     /// <param name="unit">The unit that was looked at.</param>
     /// <param name="situation">The machine at that moment.</param>
     /// <param name="found">Whether the finding was there.</param>
-    public static EvidenceColumn OfCheck(IReadOnlyList<Fault> faults, Check check, UnitId unit, Situation situation, bool found) =>
-        OfFinding([.. faults.Select(f => Sensitivity(f, check, unit, situation))], check.Leak, found ? 1 : 0, found ? 0 : 1);
+    public static EvidenceColumn OfCheck(FaultTable table, Check check, UnitId unit, Situation situation, bool found) =>
+        OfFinding(
+            table.PerForm([.. table.Faults.Select(f => Sensitivity(f, check, unit, situation))]),
+            check.Leak,
+            found ? 1 : 0,
+            found ? 0 : 1
+        );
 
     /// <summary>
     /// Chance that a check finds a fault: the atlas's sensitivity while the fault is not dealt with. Modes of another
@@ -179,12 +178,12 @@ public sealed class EvidenceColumn
     }
 
     /// <summary>A unit tried in a machine that is known good.</summary>
-    /// <param name="faults">All faults of the job.</param>
+    /// <param name="table">All faults of the job and their forms.</param>
     /// <param name="unit">The unit.</param>
     /// <param name="worked">Whether that machine ran.</param>
-    public static EvidenceColumn OfElsewhere(IReadOnlyList<Fault> faults, UnitId unit, bool worked) =>
+    public static EvidenceColumn OfElsewhere(FaultTable table, UnitId unit, bool worked) =>
         OfFinding(
-            [.. faults.Select(f => f.Unit.Id == unit && f.Mode.Cure == Cure.Replace ? Travels(f) : 0)],
+            table.PerForm([.. table.Faults.Select(f => f.Unit.Id == unit && f.Mode.Cure == Cure.Replace ? Travels(f) : 0)]),
             ElsewhereLeak,
             worked ? 0 : 1,
             worked ? 1 : 0
@@ -193,8 +192,7 @@ public sealed class EvidenceColumn
     /// <summary>Chance that a try in another machine fails for another reason. Bench judgement.</summary>
     private const double ElsewhereLeak = 0.03;
 
-    private static double Travels(Fault fault) =>
-        (fault.Mode.Bites.Length == 0 ? 0 : fault.Mode.Bites.Max(b => b.With)) * (1 - fault.Mode.Reach[(int)BootStage.Picture]);
+    private static double Travels(Fault fault) => fault.Mode.Most * (1 - fault.Mode.Reach[(int)BootStage.Picture]);
 
     private static double Expected(ImmutableArray<double> stall, StallSignal signal)
     {
@@ -204,12 +202,37 @@ public sealed class EvidenceColumn
         return sum;
     }
 
-    /// <summary>Marks the faults that this evidence says anything about.</summary>
-    public void MarkTouched(bool[] touched)
+    /// <summary>The most that any set with an entry in it can be given, the stall left aside.</summary>
+    public double Most(int entry) => Scale >= 0 ? (Scale * A0 * A[entry]) + Offset : Offset + (Scale * (A0 - (B0 * B[entry])));
+
+    /// <summary>The most that the stall's quotient can be.</summary>
+    public double MostOfStall()
     {
-        for (var f = 0; f < touched.Length; f++)
-            touched[f] |= A[f] != 1 || B[f] != 1 || (D is not null && D[f] != 0);
+        if (N is null)
+            return 1;
+        var most = N0 / D0;
+        for (var f = 0; f < N.Length; f++)
+        {
+            if (D![f] > 0)
+                most = Math.Max(most, N[f] / D[f]);
+        }
+
+        return most;
     }
+
+    /// <summary>The same with every likelihood multiplied.</summary>
+    public EvidenceColumn Scaled(double factor) =>
+        new(A, B)
+        {
+            N = N,
+            D = D,
+            A0 = A0,
+            B0 = B0,
+            N0 = N0,
+            D0 = D0,
+            Scale = Scale * factor,
+            Offset = Offset * factor,
+        };
 
     /// <summary>The same evidence about some of the faults alone, in the given order.</summary>
     public EvidenceColumn Only(int[] faults)

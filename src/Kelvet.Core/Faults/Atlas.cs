@@ -85,6 +85,12 @@ public sealed record Atlas(
     WorkTimes Work
 )
 {
+    /// <summary>How faults in general behave from start to start.</summary>
+    public Behaviour Behaviour { get; init; } = Behaviour.Memoryless;
+
+    /// <summary>Chance of 0, 1, 2 and 3 faults at intake; empty when the number follows from the odds alone.</summary>
+    public ImmutableArray<double> Numbers { get; init; } = [];
+
     /// <summary>The tables that codes, beeps and lights are read by.</summary>
     public SignalLibrary Signals { get; init; } = SignalLibrary.Standard;
 
@@ -106,6 +112,9 @@ public sealed record Atlas(
         var kind = change.Subject is { } id ? parts.Find(id)?.Kind : null;
         return Practices.First(p => (p.Act is null || p.Act == change.Act) && (p.On is null || p.On == kind));
     }
+
+    /// <summary>The atlas with some modes left out, for what one would make of a machine without knowing them.</summary>
+    public Atlas Without(IReadOnlyCollection<string> modes) => this with { Modes = [.. Modes.Where(m => !modes.Contains(m.Id))] };
 
     /// <summary>The check of this id, or null.</summary>
     public Check? Check(string id) => Checks.FirstOrDefault(c => c.Id == id);

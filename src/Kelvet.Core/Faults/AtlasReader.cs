@@ -14,7 +14,7 @@ public static class AtlasReader
     public static Atlas Read(string yaml, string file)
     {
         var root = YamlPart.Root(yaml, file);
-        root.Only("version", "slip", "reported-slip", "origins", "contexts", "modes", "checks", "practice", "work");
+        root.Only("version", "slip", "reported-slip", "behaviour", "numbers", "origins", "contexts", "modes", "checks", "practice", "work");
         var modes = root.Get("modes").Items().Select(Mode).ToImmutableArray();
         Distinct(root.Get("modes"), modes.Select(m => m.Id), "mode");
         var contexts = root.Get("contexts").Items().Select(c => Context(c, modes)).ToImmutableArray();
@@ -35,12 +35,31 @@ public static class AtlasReader
             checks,
             [.. root.Get("practice").Items().Select(PracticeOf)],
             Work(root.Get("work"))
-        );
+        )
+        {
+            Behaviour = root.Find("behaviour") is { } behaviour ? BehaviourOf(behaviour) : Behaviour.Memoryless,
+            Numbers = root.Find("numbers") is { } numbers ? NumbersOf(numbers) : [],
+        };
+    }
+
+    private static Behaviour BehaviourOf(DataPart part)
+    {
+        part.Only("same-each-time", "now-and-then");
+        return new Behaviour(part.Get("same-each-time").Number(0, 1), part.Get("now-and-then").Number(0, 1));
+    }
+
+    /// <summary>Chance of 0 to 3 faults, as given for 1 to 3 among machines with a fault, and for none.</summary>
+    private static ImmutableArray<double> NumbersOf(DataPart part)
+    {
+        double[] numbers = [.. part.Items().Select(i => i.Number(0, 1))];
+        if (numbers.Length != 4)
+            throw part.Wrong("expected four chances: of no fault, one, two and three");
+        return Math.Abs(numbers.Sum() - 1) < 1e-6 ? [.. numbers] : throw part.Wrong($"the chances add up to {numbers.Sum():0.###}, not 1");
     }
 
     private static FaultMode Mode(DataPart part)
     {
-        part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure", "harms");
+        part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure", "harms", "now-and-then");
         var where = part.Find("where") is { } traits
             ? traits
                 .Items()
@@ -67,7 +86,10 @@ public static class AtlasReader
             Stall(part.Get("stall")),
             part.Get("cure").Choice<Cure>(),
             part.Find("harms") is { } harms ? Numbers(harms, 10) : ImmutableDictionary<string, double>.Empty
-        );
+        )
+        {
+            NowAndThen = part.Find("now-and-then")?.Number(0, 1),
+        };
     }
 
     private static ImmutableDictionary<string, double> Numbers(DataPart part, double most) =>

@@ -137,6 +137,15 @@ public sealed record FaultMode(
     public const string FirmwareTooOld = "firmware-too-old";
 
     /// <summary>
+    /// Share, 0 to 1, of such faults that act in some starts only, at a rate of their own; null where it is as with faults
+    /// in general (<see cref="Behaviour"/>).
+    /// </summary>
+    public double? NowAndThen { get; init; }
+
+    /// <summary>The highest chance that any rule gives.</summary>
+    public double Most { get; } = Bites.Length == 0 ? 0 : Bites.Max(b => b.With);
+
+    /// <summary>
     /// <c>Reach[s]</c>: the chance of getting at least to stage s while the fault acts. Reach[0] is 1; never rises.
     /// </summary>
     public ImmutableArray<double> Reach { get; } = ReachOf(Stops);

@@ -44,7 +44,7 @@ internal sealed class Beliefs
         _units = [.. diagnosis.Suspects.Select(s => s.Unit)];
         var indexOf = _units.Select((u, i) => (u.Id, i)).ToDictionary(p => p.Id, p => p.i);
         int[] unitOf = [.. diagnosis.Faults.Select(f => indexOf[f.Unit.Id])];
-        _unitsOf = [.. _hypotheses.Select(h => h.Faults.Select(f => unitOf[f]).Distinct().ToArray())];
+        _unitsOf = [.. _hypotheses.Select(h => h.Forms.Select(f => unitOf[diagnosis.Inference.FaultOf[f]]).Distinct().ToArray())];
         Choice = new Choice(_prior, GroupsByAct(diagnosis));
         _tellsPost =
             diagnosis.Job.Now.Board?.TellsPost == true
@@ -63,7 +63,9 @@ internal sealed class Beliefs
         [
             .. _hypotheses.Select(h =>
             {
-                var key = new ValueList<int>(h.Faults.Where(f => live[f]).Select(f => acts[f]).Distinct().Order());
+                var key = new ValueList<int>(
+                    h.Forms.Select(f => diagnosis.Inference.FaultOf[f]).Where(f => live[f]).Select(f => acts[f]).Distinct().Order()
+                );
                 return groups.TryGetValue(key, out var g) ? g : groups[key] = groups.Count;
             }),
         ];
@@ -95,7 +97,7 @@ internal sealed class Beliefs
         if (candidate.Check is null)
         {
             engaged = Engaged(candidate.After);
-            chances = StageChances(engaged, ceiling);
+            chances = StageChances(_diagnosis.Inference.Table.Engaged(engaged), ceiling);
         }
         else
         {
@@ -165,13 +167,7 @@ internal sealed class Beliefs
     private static WhyNot WhyNothing(Candidate candidate, Ceiling ceiling) =>
         candidate.Check is not null || ceiling.CanShowPicture ? WhyNot.SuspectsStay : WhyNot.NoPictureWhatever;
 
-    private double[] Engaged(Situation situation)
-    {
-        var engaged = new double[_diagnosis.Faults.Length];
-        for (var f = 0; f < engaged.Length; f++)
-            engaged[f] = _diagnosis.Faults[f].Engaged(situation);
-        return engaged;
-    }
+    private double[] Engaged(Situation situation) => _diagnosis.Inference.Table.ByRule(situation);
 
     /// <summary>Per outcome class, per hypothesis, its chance, slip included.</summary>
     private double[][] StageChances(double[] engaged, Ceiling ceiling)
@@ -182,10 +178,11 @@ internal sealed class Beliefs
         for (var s = 0; s < BootStages.Count; s++)
             healthy[s] = ceiling.Reach((BootStage)s);
         var passes = new double[engaged.Length][];
+        var forms = _diagnosis.Inference.Table.Forms;
         for (var f = 0; f < engaged.Length; f++)
         {
             if (engaged[f] > 0)
-                passes[f] = [.. _diagnosis.Faults[f].Mode.Reach.Select(r => TrialModel.Past(engaged[f], r))];
+                passes[f] = [.. forms[f].Reach.Select(r => TrialModel.Past(engaged[f], r))];
         }
 
         Span<double> reach = stackalloc double[BootStages.Count + 1];
@@ -193,7 +190,7 @@ internal sealed class Beliefs
         {
             healthy.CopyTo(reach);
             reach[^1] = 0;
-            foreach (var f in _hypotheses[h].Faults)
+            foreach (var f in _hypotheses[h].Forms)
             {
                 if (passes[f] is not { } own)
                     continue;
@@ -213,8 +210,8 @@ internal sealed class Beliefs
 
     private double[][] FindingChances(Candidate candidate)
     {
-        var column = EvidenceColumn.OfCheck(_diagnosis.Faults, candidate.Check!, candidate.Checked!.Id, candidate.After, true);
-        double[] found = [.. _hypotheses.Select(h => column.Likelihood(h.Faults.AsSpan()))];
+        var column = EvidenceColumn.OfCheck(_diagnosis.Inference.Table, candidate.Check!, candidate.Checked!.Id, candidate.After, true);
+        double[] found = [.. _hypotheses.Select(h => column.Likelihood(h.Forms.AsSpan()))];
         return [found, [.. found.Select(p => 1 - p)]];
     }
 

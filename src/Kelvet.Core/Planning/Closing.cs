@@ -320,9 +320,9 @@ internal sealed class Closing
         foreach (var h in diagnosis.Hypotheses)
         {
             all += h.Probability;
-            foreach (var f in h.Faults)
+            foreach (var f in h.Forms)
             {
-                if (!live[f])
+                if (!live[diagnosis.Inference.FaultOf[f]])
                     continue;
                 with += h.Probability;
                 break;

@@ -130,7 +130,7 @@ public sealed class BenchDiagnosis
     {
         int[] each = [.. Enumerable.Range(0, Faults.Length)];
         var marginals = Inference.Marginals;
-        var units = Posterior.Marginals(_groupOf, _groups.Length);
+        var units = Posterior.Marginals([.. Inference.FaultOf.Select(f => _groupOf[f])], _groups.Length);
         var proofs = Proof.All(Job, Faults, Engaged, RuledOut);
         var dealtWith = Faults.Select(f => f.DealtWith(Job.Now)).ToArray();
         var faultsOf = each.ToLookup(f => _groupOf[f]);

@@ -23,7 +23,7 @@ public sealed record Contradiction(ImmutableArray<int> Lines)
             foreach (var h in diagnosis.Hypotheses)
             {
                 all += h.Probability;
-                if (piece.Column.Explained(h.Faults.AsSpan()) < SlipShare * piece.Column.Offset)
+                if (piece.Column.Explained(h.Forms.AsSpan()) < SlipShare * piece.Column.Offset)
                     slipped += h.Probability;
             }
 

@@ -28,7 +28,9 @@ public sealed record Weight(EvidencePiece Evidence, double LogRatio)
         UnitId[] units = [.. diagnosis.Suspects.Select(s => s.Unit.Id)];
         var indexOf = units.Select((u, i) => (u, i)).ToDictionary(p => p.u, p => p.i);
         var unitsOf = diagnosis
-            .Hypotheses.Select(h => h.Faults.Select(f => indexOf[diagnosis.Faults[f].Unit.Id]).Distinct().ToArray())
+            .Hypotheses.Select(h =>
+                h.Forms.Select(f => indexOf[diagnosis.Faults[diagnosis.Inference.FaultOf[f]].Unit.Id]).Distinct().ToArray()
+            )
             .ToArray();
         var all = LogOdds(null);
         var weights = units.Select(_ => ImmutableArray.CreateBuilder<Weight>(diagnosis.Evidence.Length)).ToArray();
@@ -50,7 +52,7 @@ public sealed record Weight(EvidencePiece Evidence, double LogRatio)
                 var hypothesis = diagnosis.Hypotheses[h];
                 var w = leaveOut is null
                     ? hypothesis.Probability
-                    : hypothesis.Probability / leaveOut.Column.Likelihood(hypothesis.Faults.AsSpan());
+                    : hypothesis.Probability / leaveOut.Column.Likelihood(hypothesis.Forms.AsSpan());
                 total += w;
                 foreach (var u in unitsOf[h])
                     sums[u] += w;

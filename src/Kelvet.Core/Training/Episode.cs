@@ -116,9 +116,9 @@ public sealed class Episode
     {
         _minutes += minutes;
         var after = _diagnosis.Job.Now.After(changes);
-        foreach (var f in _world.Hidden.Where(f => _world.Faults[f].Mode.Harms.Count > 0 && _world.Faults[f].Engaged(after) > 0))
+        foreach (var f in _world.Hidden.Select(h => _world.Faults[h.Index]).Where(f => f.Mode.Harms.Count > 0 && f.Engaged(after) > 0))
         {
-            foreach (var id in after.Now.At.Values.Where(id => id != _world.Faults[f].Unit.Id && after.Parts[id].Origin == Origin.Shelf))
+            foreach (var id in after.Now.At.Values.Where(id => id != f.Unit.Id && after.Parts[id].Origin == Origin.Shelf))
                 _atRisk.Add(id);
         }
 
@@ -134,8 +134,8 @@ public sealed class Episode
     private WorkedJob End(bool closed)
     {
         var job = _diagnosis.Job;
-        var guilty = _world.Hidden.Select(f => _world.Faults[f].Unit.Id).ToHashSet();
-        if (_world.Hidden.Any(f => _world.Faults[f].Mode.On == FaultSite.MemoryKit))
+        var guilty = _world.Hidden.Select(f => _world.Faults[f.Index].Unit.Id).ToHashSet();
+        if (_world.Hidden.Any(f => _world.Faults[f.Index].Mode.On == FaultSite.MemoryKit))
             guilty.UnionWith(job.Intake.Received.At.Values.Where(id => job.Now.Parts[id] is MemoryStick));
         UnitId[] condemned = closed
             ? [.. job.Intake.Received.At.Values.Where(id => !job.Now.Now.Has(id) && Safety.WhyNeverAgain(job, id) is null)]

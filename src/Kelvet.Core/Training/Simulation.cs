@@ -53,18 +53,38 @@ public static class Simulation
     /// <param name="schools">The schools.</param>
     /// <param name="atlas">The reasoner's atlas.</param>
     /// <param name="mismatch">Factor, 1 or more, by which the world's numbers may differ from the reasoner's.</param>
-    public static ImmutableArray<WorkedJob> Job(int index, int seed, IReadOnlyList<School> schools, Atlas atlas, double mismatch)
+    /// <param name="setting">What is different in the world; null for nothing.</param>
+    public static ImmutableArray<WorkedJob> Job(
+        int index,
+        int seed,
+        IReadOnlyList<School> schools,
+        Atlas atlas,
+        double mismatch,
+        WorldSetting? setting = null
+    )
     {
+        setting ??= WorldSetting.Known;
         var random = new Random(Mixed(seed, index));
         var job = Machine(random);
-        var (world, reported) = World.Draw(job, World.Perturbed(atlas, mismatch, random), random);
+        while (!setting.Only.IsEmpty && !Fault.AllOf(atlas, job.Now.Parts, []).Any(IsOfThatWorld))
+            job = Machine(random);
+        var (world, reported) = World.Draw(
+            job,
+            World.Perturbed(setting.True(atlas), Math.Max(mismatch, setting.Off), random),
+            random,
+            setting
+        );
+        var believed = setting.Believed(atlas);
         job = BenchJob.Open(job.Intake with { Reported = reported });
         return
         [
             .. schools.Select(
-                (school, s) => Episode.Work(job, world, atlas, school, Preferences.Usual, new Random(Mixed(seed, index, s + 1)))
+                (school, s) => Episode.Work(job, world, believed, school, Preferences.Usual, new Random(Mixed(seed, index, s + 1)))
             ),
         ];
+
+        bool IsOfThatWorld(Fault fault) =>
+            fault.Unit.Origin == Origin.Customer && setting.Only.Contains(fault.Mode.Id) && Closing.Keeps(fault, job.Now);
     }
 
     /// <summary>A machine as it comes in: with or without a card, graphics in the CPU, an extension; one, two or four sticks;

@@ -7,32 +7,42 @@ using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Training;
 
+/// <summary>A fault that is there, and how it behaves.</summary>
+/// <param name="Index">Its index among the faults of the world.</param>
+/// <param name="Form">What was drawn for it once.</param>
+/// <param name="Stall">What start-up stalls in when it acts, settled once; null where that wanders.</param>
+/// <param name="Luck">A number, 0 to 1, that settles whether its cure works.</param>
+public sealed record HiddenFault(int Index, FaultForm Form, StallDomain? Stall, double Luck);
+
 /// <summary>
 /// A machine with hidden faults that answers as such a machine would: the same model that reads a log backwards,
 /// played forwards. Randomness is handed in, so that the same seed gives the same answers.
 /// </summary>
 /// <param name="Faults">All faults that the job's units could have, with the world's own numbers.</param>
-/// <param name="Hidden">Indices of those that are there.</param>
+/// <param name="Hidden">Those that are there.</param>
 /// <param name="Atlas">The world's atlas; the reasoner may believe another.</param>
-public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hidden, Atlas Atlas)
+public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFault> Hidden, Atlas Atlas)
 {
+    /// <summary>How often an indicator points where the start-up stalled.</summary>
+    private const double Fidelity = 0.85;
+
+    /// <summary>What the indicators show of each stall domain at this machine: settled once.</summary>
+    private ImmutableArray<StallDomain> Shown { get; init; } = [.. Enum.GetValues<StallDomain>()];
+
     /// <summary>
     /// Chance that a fault acts now. A repair in place either worked or did not, once and for all: the draw is fixed by
     /// the fault and the world, not made anew at each start.
     /// </summary>
-    private double Engaged(int fault, Situation situation)
+    private double Engaged(HiddenFault hidden, Situation situation)
     {
-        var engaged = Faults[fault].Engaged(situation);
-        if (engaged == 0 || !Faults[fault].DealtWith(situation))
-            return engaged;
-        return Luck(fault) < engaged ? 1 : 0;
-    }
-
-    private double Luck(int fault)
-    {
-        var mixed = Hidden.Aggregate(2166136261u, (m, f) => (m ^ (uint)f) * 16777619u);
-        mixed = (mixed ^ (uint)(fault * 7919)) * 16777619u;
-        return (mixed >> 8) / (double)(1 << 24);
+        var fault = Faults[hidden.Index];
+        var engaged = fault.Engaged(situation);
+        if (engaged == 0)
+            return 0;
+        if (!fault.DealtWith(situation))
+            return hidden.Form.Engaged(engaged, fault.Mode.Most);
+        var left = engaged / fault.Mode.Most;
+        return hidden.Luck < left ? hidden.Form.Engaged(fault.Mode.Most, fault.Mode.Most) : 0;
     }
 
     /// <summary>Starts the machine in a situation and says what a technician sees.</summary>
@@ -43,15 +53,16 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
         if (ceiling.Beyond > 0 && random.NextDouble() < ceiling.Beyond)
             top = BootStage.Stable;
         StallDomain? stall = null;
-        foreach (var f in Hidden)
+        foreach (var hidden in Hidden)
         {
-            if (random.NextDouble() >= Engaged(f, situation))
+            if (random.NextDouble() >= Engaged(hidden, situation))
                 continue;
-            var stop = Draw(Faults[f].Mode.Stops, random);
+            var mode = Faults[hidden.Index].Mode;
+            var stop = hidden.Form.StopsAt is { } always ? (int)always : Draw(mode.Stops, random);
             if (stop < 0 || (BootStage)stop >= top)
                 continue;
             top = (BootStage)stop;
-            stall = (StallDomain)Math.Max(0, Draw(Faults[f].Mode.Stall, random));
+            stall = hidden.Stall ?? (StallDomain)Math.Max(0, Draw(mode.Stall, random));
         }
 
         if (random.NextDouble() < Atlas.Slip)
@@ -61,16 +72,16 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
             top >= BootStage.Picture ? StageRange.AtLeast(BootStage.Picture)
             : !tells && top >= BootStage.RunsNoPost ? new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture)
             : StageRange.At(top);
-        if (!tells || stall is null || seen.ShowsPicture)
-            return (seen, null);
-        var shown = random.NextDouble() < 0.85 ? stall.Value : (StallDomain)random.Next(Enum.GetValues<StallDomain>().Length);
-        return (seen, StallSignal.At(shown));
+        return !tells || stall is null || seen.ShowsPicture ? (seen, null) : (seen, StallSignal.At(Shown[(int)stall.Value]));
     }
 
     /// <summary>Makes a check and says whether it found something.</summary>
     public bool Look(Check check, UnitId unit, Situation situation, Random random)
     {
-        var missed = Hidden.Aggregate(1 - check.Leak, (p, f) => p * (1 - EvidenceColumn.Sensitivity(Faults[f], check, unit, situation)));
+        var missed = Hidden.Aggregate(
+            1 - check.Leak,
+            (p, f) => p * (1 - EvidenceColumn.Sensitivity(Faults[f.Index], check, unit, situation))
+        );
         return random.NextDouble() >= missed;
     }
 
@@ -78,25 +89,75 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
     /// Whether a fault keeps a picture away in this situation at least now and then, so that a machine with it is
     /// not repaired.
     /// </summary>
-    public bool Matters(int fault, Situation situation) =>
-        Engaged(fault, situation) * (1 - Faults[fault].Mode.Reach[(int)BootStage.Picture]) >= 0.08;
+    public bool Matters(HiddenFault hidden, Situation situation) =>
+        Engaged(hidden, situation) * (1 - hidden.Form.Reach[(int)BootStage.Picture]) >= 0.08;
 
     /// <summary>Draws faults for a job until the machine, as received, shows no picture; that is what the customer reports.</summary>
-    public static (World World, StageRange Reported) Draw(BenchJob job, Atlas atlas, Random random)
+    /// <param name="job">The job as taken in.</param>
+    /// <param name="atlas">The world's atlas.</param>
+    /// <param name="random">Chance.</param>
+    /// <param name="setting">What is different in this world; null for nothing.</param>
+    public static (World World, StageRange Reported) Draw(BenchJob job, Atlas atlas, Random random, WorldSetting? setting = null)
     {
+        setting ??= WorldSetting.Known;
         var faults = Fault.AllOf(atlas, job.Now.Parts, job.Intake.Contexts);
+        int[] own = [.. Enumerable.Range(0, faults.Length).Where(f => faults[f].Unit.Origin == Origin.Customer)];
+        int[] first = setting.Only.IsEmpty ? own : [.. own.Where(f => setting.Only.Contains(faults[f].Mode.Id))];
+        if (first.Length == 0)
+            throw new ArgumentException("This machine can have none of the world's faults.", nameof(job));
+        int[] spare = [.. Enumerable.Range(0, faults.Length).Except(own)];
         while (true)
         {
-            ImmutableArray<int> hidden = [.. Enumerable.Range(0, faults.Length).Where(f => random.NextDouble() < faults[f].Prior)];
-            if (hidden.Length is 0 or > 3)
-                continue;
-            var world = new World(faults, hidden, atlas);
-            if (!hidden.Any(f => world.Matters(f, job.Now)))
+            var hidden = new List<HiddenFault>();
+            var number = atlas.Numbers.IsEmpty
+                ? 1
+                : 1 + Math.Max(0, Draw([.. atlas.Numbers.Skip(1).Select(n => n / (1 - atlas.Numbers[0]))], random));
+            for (var n = 0; n < number; n++)
+            {
+                var from = n == 0 ? first : own;
+                var f = from[Draw([.. Shares(from)], random) is var drawn and >= 0 ? drawn : 0];
+                if (hidden.TrueForAll(h => h.Index != f))
+                    hidden.Add(Behaving(faults, f, atlas, setting, random));
+            }
+
+            hidden.AddRange(
+                spare
+                    .Where(f => random.NextDouble() < setting.OddsOfSpare(faults[f].Prior, faults, f))
+                    .Select(f => Behaving(faults, f, atlas, setting, random))
+            );
+            var world = new World(faults, [.. hidden], atlas) { Shown = Indicators(random) };
+            if (!hidden.Exists(f => world.Matters(f, job.Now)))
                 continue;
             var seen = world.Start(job.Now, random).Seen;
             if (!seen.ShowsPicture)
                 return (world, seen);
         }
+
+        IEnumerable<double> Shares(int[] from)
+        {
+            var sum = from.Sum(f => faults[f].Odds);
+            return from.Select(f => faults[f].Odds / sum);
+        }
+    }
+
+    /// <summary>Draws how a fault behaves.</summary>
+    private static HiddenFault Behaving(ImmutableArray<Fault> faults, int fault, Atlas atlas, WorldSetting setting, Random random)
+    {
+        var behaviour = setting.Behaviour ?? atlas.Behaviour;
+        FaultForm[] forms = [.. FaultForm.Of(faults[fault], fault, behaviour)];
+        var form = forms[Math.Max(0, Draw([.. forms.Select(f => f.Share)], random))];
+        if (setting.AnyRate && form.Rate is not null)
+            form = form with { Rate = 0.08 + (0.84 * random.NextDouble()) };
+        var mode = faults[fault].Mode;
+        StallDomain? stall = random.NextDouble() < behaviour.SameEachTime ? (StallDomain)Math.Max(0, Draw(mode.Stall, random)) : null;
+        return new HiddenFault(fault, form, stall, random.NextDouble());
+    }
+
+    /// <summary>What each domain's stall shows as: itself, or now and then something else, but always the same.</summary>
+    private static ImmutableArray<StallDomain> Indicators(Random random)
+    {
+        var domains = Enum.GetValues<StallDomain>();
+        return [.. domains.Select(d => random.NextDouble() < Fidelity ? d : domains[random.Next(domains.Length)])];
     }
 
     /// <summary>
@@ -128,7 +189,10 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<int> Hid
                         m.Stall,
                         m.Cure,
                         m.Harms
-                    );
+                    )
+                    {
+                        NowAndThen = m.NowAndThen,
+                    };
                 }),
             ],
         };

@@ -1,0 +1,56 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Machines;
+
+namespace Kelvet.Core.Faults;
+
+/// <summary>Every fault that a job's units can have, and every form that each can take, in a fixed order.</summary>
+/// <param name="Faults">The faults.</param>
+/// <param name="Forms">Their forms, those of one fault together.</param>
+public sealed record FaultTable(ImmutableArray<Fault> Faults, ImmutableArray<FaultForm> Forms)
+{
+    /// <summary>A table in which the faults that starts have touched are told apart by form.</summary>
+    /// <param name="faults">The faults.</param>
+    /// <param name="touched">Per fault, whether it could act in a start.</param>
+    /// <param name="behaviour">How faults in general behave.</param>
+    public static FaultTable Of(ImmutableArray<Fault> faults, IReadOnlyList<bool> touched, Behaviour behaviour) =>
+        new(faults, [.. faults.SelectMany((f, i) => touched[i] ? FaultForm.Of(f, i, behaviour) : [FaultForm.Whole(f, i)])])
+        {
+            IsOpen = [.. touched],
+        };
+
+    /// <summary>Per fault, whether it is told apart by form.</summary>
+    public ImmutableArray<bool> IsOpen { get; private init; }
+
+    /// <summary>Per fault, the chance that it acts in a situation by the rule of its mode.</summary>
+    public double[] ByRule(Situation situation)
+    {
+        var engaged = new double[Faults.Length];
+        for (var f = 0; f < engaged.Length; f++)
+            engaged[f] = Faults[f].Engaged(situation);
+        return engaged;
+    }
+
+    /// <summary>Per form, the chance that it acts where its fault would by the rule.</summary>
+    /// <param name="byRule">Per fault, as <see cref="ByRule"/> gives it.</param>
+    public double[] Engaged(double[] byRule)
+    {
+        var engaged = new double[Forms.Length];
+        for (var i = 0; i < engaged.Length; i++)
+        {
+            var form = Forms[i];
+            var e = byRule[form.Fault];
+            engaged[i] = e <= 0 ? 0 : form.Engaged(e, Faults[form.Fault].Mode.Most);
+        }
+
+        return engaged;
+    }
+
+    /// <summary>Numbers per fault, spread over its forms.</summary>
+    public double[] PerForm(IReadOnlyList<double> perFault)
+    {
+        var spread = new double[Forms.Length];
+        for (var i = 0; i < spread.Length; i++)
+            spread[i] = perFault[Forms[i].Fault];
+        return spread;
+    }
+}
