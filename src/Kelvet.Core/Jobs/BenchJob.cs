@@ -23,6 +23,12 @@ public sealed record Intake
     /// <summary>How far the customer says it got; null when not known.</summary>
     public StageRange? Reported { get; init; }
 
+    /// <summary>
+    /// The stage that a start must reach to be past what the complaint is about; null where it follows from the report: the
+    /// stage after a complaint about the system, else a picture.
+    /// </summary>
+    public BootStage? Goal { get; init; }
+
     /// <summary>Ids of <see cref="Faults.IntakeContext"/> entries that apply.</summary>
     public ImmutableArray<string> Contexts { get; init; } = [];
 
@@ -70,6 +76,15 @@ public sealed record Trial(
 {
     /// <summary>The range reached, with the power-button test worked in.</summary>
     public StageRange Seen => Entry.Reached;
+
+    /// <summary>The stage that a start must reach to be past what the complaint is about.</summary>
+    public BootStage Goal { get; init; } = BootStage.Picture;
+
+    /// <summary>Whether it got past what the complaint is about.</summary>
+    public bool Passed => Seen.Low >= Goal;
+
+    /// <summary>Whether it ended before that. What may have got there and was not followed further did neither.</summary>
+    public bool Failed => Seen.High < Goal;
 }
 
 /// <summary>A line that is evidence without being a trial: a finding, a claim, a try in another machine.</summary>
@@ -94,6 +109,13 @@ public sealed class BenchJob
     private static readonly Counter<long> Replays = Meter.CreateCounter<long>("kelvet.log.replays");
 
     private readonly Replayed _replayed;
+
+    /// <summary>The stage that a start must reach to be past what the complaint is about.</summary>
+    public BootStage Goal => GoalOf(Intake);
+
+    /// <summary>The goal that an intake sets.</summary>
+    internal static BootStage GoalOf(Intake intake) =>
+        intake.Goal ?? (intake.Reported is { High: BootStage.Picture or BootStage.OsLoads } told ? told.High + 1 : BootStage.Picture);
 
     private BenchJob(Intake intake, ImmutableArray<Entry> entries, ImmutableArray<LogLine> lines, Replayed replayed)
     {

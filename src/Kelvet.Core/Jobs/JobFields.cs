@@ -82,6 +82,12 @@ internal static class JobFields
         (Intake i) => i.Reported,
         "how far the customer says it got"
     );
+    private static readonly Field<Intake, BootStage?> Goal = MayValue(
+        "goal",
+        Forms.Choice<BootStage>(),
+        (Intake i) => i.Goal,
+        "the stage that a start must reach to be past the complaint; where it is not given, it follows from `reported`"
+    );
     private static readonly Field<Intake, ImmutableArray<string>> Contexts = MayList(
         "contexts",
         Forms.List(Forms.Id, Jobs.Intake.MostContexts, "ids from the atlas, such as `new-build`, `power-event`, `smell`"),
@@ -118,13 +124,14 @@ internal static class JobFields
 
     /// <summary>What was written down when the machine came in.</summary>
     public static readonly ObjectForm<Intake> Intake = new(
-        [Title, Customer, Symptom, Reported, Contexts, Units, Fitted, Start, Display],
+        [Title, Customer, Symptom, Reported, Goal, Contexts, Units, Fitted, Start, Display],
         v => new Intake
         {
             Title = v.Of(Title),
             Customer = v.Of(Customer),
             Symptom = v.Of(Symptom),
             Reported = v.Of(Reported),
+            Goal = v.Of(Goal),
             Contexts = v.Of(Contexts),
             Parts = v.Of(Units),
             Received = new Configuration(v.Of(Fitted), v.Of(Start), v.Of(Display)),

@@ -5,6 +5,7 @@ namespace Kelvet.Core.Jobs;
 
 /// <summary>What follows from a log up to a line: the machine, the trials, the testimonies, and the changes since the last trial.</summary>
 internal sealed record Replayed(
+    BootStage Goal,
     Configuration Received,
     Situation Now,
     ImmutableArray<Trial> Trials,
@@ -13,7 +14,8 @@ internal sealed record Replayed(
 )
 {
     /// <summary>Before the first line.</summary>
-    public static Replayed AtIntake(Intake intake) => new(intake.Received, Situation.AtIntake(intake.Parts, intake.Received), [], [], []);
+    public static Replayed AtIntake(Intake intake) =>
+        new(BenchJob.GoalOf(intake), intake.Received, Situation.AtIntake(intake.Parts, intake.Received), [], [], []);
 
     /// <summary>With further lines worked in.</summary>
     /// <param name="lines">The lines, in the order of events.</param>
@@ -92,7 +94,12 @@ internal sealed record Replayed(
                 since.AddRange(trial.Changes);
                 if (now.WhyNotPowered() is { } unsafeNow)
                     throw new ChangeRefusedException(unsafeNow);
-                trials.Add(new Trial(line.Number, line.Position, trials.Count + 1, trial, since.ToImmutable(), now, Ceiling.Of(now)));
+                trials.Add(
+                    new Trial(line.Number, line.Position, trials.Count + 1, trial, since.ToImmutable(), now, Ceiling.Of(now))
+                    {
+                        Goal = Goal,
+                    }
+                );
                 since.Clear();
                 return now;
             case ClaimEntry claim:

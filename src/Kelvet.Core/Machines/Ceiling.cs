@@ -114,6 +114,9 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
     /// <summary>Whether a no-picture outcome of this trial would say anything about the picture path.</summary>
     public bool CanShowPicture => Stage >= BootStage.Picture || Beyond > 0;
 
+    /// <summary>Whether a healthy machine can get to a stage, so that a failure to would say something.</summary>
+    public bool CanReach(BootStage stage) => Reach(stage) > 0;
+
     /// <summary>Chance that a healthy machine gets at least to a stage.</summary>
     public double Reach(BootStage stage)
     {

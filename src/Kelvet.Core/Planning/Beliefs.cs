@@ -49,7 +49,7 @@ internal sealed class Beliefs
         _tellsPost =
             diagnosis.Job.Now.Board?.TellsPost == true
             || diagnosis.Job.Trials.Any(t => t.Seen.Low == t.Seen.High && t.Seen.Low is BootStage.RunsNoPost or BootStage.PostNoPicture);
-        _classes = Classes(_tellsPost);
+        _classes = Classes(_tellsPost, diagnosis.Job.Goal);
     }
 
     /// <summary>Per hypothesis, the number of what would be done under it: equal where the same acts deal with its live faults.</summary>
@@ -82,10 +82,10 @@ internal sealed class Beliefs
     {
         var job = diagnosis.Job;
         var settings = new List<Situation> { Situation.AtIntake(job.Now.Parts, job.Intake.Received), job.Now };
-        if (job.Trials.LastOrDefault(t => !t.Seen.ShowsPicture) is { } failure)
+        if (job.Trials.LastOrDefault(t => t.Failed) is { } failure)
             settings.Add(failure.Situation);
         var back = job.Now.BackIn(job.Intake.Received);
-        return [.. diagnosis.Faults.Select(f => !f.DealtWith(back) && settings.Any(s => Closing.Keeps(f, s)))];
+        return [.. diagnosis.Faults.Select(f => !f.DealtWith(back) && settings.Any(s => Closing.Keeps(f, s, job.Goal)))];
     }
 
     /// <summary>Weighs a step.</summary>
@@ -110,9 +110,9 @@ internal sealed class Beliefs
         // Looks tell little each and cost little; they are judged by their rate alone.
         var least =
             candidate.Check is not null ? LeastGain / 4
-            : ceiling.CanShowPicture ? LeastGain
+            : ceiling.CanReach(_diagnosis.Job.Goal) ? LeastGain
             : LeastGainBlind;
-        var whyNot = gain >= least || proves is not null ? WhyNot.WorthIt : WhyNothing(candidate, ceiling);
+        var whyNot = gain >= least || proves is not null ? WhyNot.WorthIt : WhyNothing(candidate, ceiling, _diagnosis.Job.Goal);
         var assessment = new Assessment(candidate, ceiling, gain, proves, whyNot, () => Outcomes(candidate, chances))
         {
             Risk = Risk(candidate, engaged),
@@ -164,8 +164,8 @@ internal sealed class Beliefs
         return found.ToImmutable();
     }
 
-    private static WhyNot WhyNothing(Candidate candidate, Ceiling ceiling) =>
-        candidate.Check is not null || ceiling.CanShowPicture ? WhyNot.SuspectsStay : WhyNot.NoPictureWhatever;
+    private static WhyNot WhyNothing(Candidate candidate, Ceiling ceiling, BootStage goal) =>
+        candidate.Check is not null || ceiling.CanReach(goal) ? WhyNot.SuspectsStay : WhyNot.NoPictureWhatever;
 
     private double[] Engaged(Situation situation) => _diagnosis.Inference.Table.ByRule(situation);
 
@@ -239,12 +239,12 @@ internal sealed class Beliefs
     /// alone.</summary>
     private Unit? ProvenBy(double[] engaged, Ceiling ceiling)
     {
-        if (ceiling.Stage < BootStage.Picture)
+        if (ceiling.Stage < _diagnosis.Job.Goal)
             return null;
         var trials = _diagnosis.Job.Trials;
         for (var t = trials.Length - 1; t >= 0; t--)
         {
-            if (!trials[t].Seen.ShowsPicture)
+            if (!trials[t].Passed)
                 continue;
             foreach (var suspect in _diagnosis.Suspects.Take(3))
             {
@@ -291,9 +291,9 @@ internal sealed class Beliefs
 
     /// <summary>
     /// The outcomes that a technician will tell apart. Stages 4 and 5 are one outcome where nothing tells that POST has
-    /// completed; a picture is not usually followed further while the complaint is "no picture".
+    /// completed; a start is not usually followed further than past what the complaint is about.
     /// </summary>
-    private static StageRange[] Classes(bool tellsPost)
+    private static StageRange[] Classes(bool tellsPost, BootStage goal)
     {
         StageRange[] low =
         [
@@ -305,6 +305,7 @@ internal sealed class Beliefs
         StageRange[] middle = tellsPost
             ? [StageRange.At(BootStage.RunsNoPost), StageRange.At(BootStage.PostNoPicture)]
             : [new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture)];
-        return [.. low, .. middle, StageRange.AtLeast(BootStage.Picture)];
+        var above = Enumerable.Range((int)BootStage.Picture, goal - BootStage.Picture).Select(s => StageRange.At((BootStage)s));
+        return [.. low, .. middle, .. above, StageRange.AtLeast(goal)];
     }
 }

@@ -73,7 +73,7 @@ public static class Candidates
         if (job.Trials.Length == 0)
             return false;
         var last = job.Trials[^1];
-        return last.Seen.ShowsPicture || job.Trials.Any(t => t.Seen.ShowsPicture && t.Situation.Now.Equals(last.Situation.Now));
+        return last.Passed || job.Trials.Any(t => t.Passed && t.Situation.Now.Equals(last.Situation.Now));
     }
 
     /// <summary>The candidate for changes made together.</summary>
@@ -179,9 +179,9 @@ public static class Candidates
     /// </summary>
     private static IEnumerable<(Change[] Changes, Unit? Missing)> FromLastFailure(BenchJob job)
     {
-        if (job.Trials.Length == 0 || !job.Trials[^1].Seen.ShowsPicture)
+        if (job.Trials.Length == 0 || !job.Trials[^1].Passed)
             return [];
-        if (job.Trials.LastOrDefault(t => !t.Seen.ShowsPicture) is not { } failure)
+        if (job.Trials.LastOrDefault(t => t.Failed) is not { } failure)
             return [];
         if (Transition.Between(job.Now, failure.Situation.Now) is not { Length: > 0 } back)
             return [];

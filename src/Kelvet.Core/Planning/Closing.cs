@@ -1,3 +1,4 @@
+using Kelvet.Core.Evidence;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
@@ -13,6 +14,15 @@ internal sealed class Closing
 {
     /// <summary>Chance that a live fault is still there below which a machine that passes is taken to be repaired.</summary>
     public const double StillLikely = 0.012;
+
+    /// <summary>
+    /// A further start is worth its minute where it would fail with at least this chance: a machine that comes back costs
+    /// an hour, so that below it the minute is better spent elsewhere. Bench judgement.
+    /// </summary>
+    private const double WorthAStart = 0.01;
+
+    /// <summary>Clean starts of the machine as it goes out that are made in any case while anything may be left.</summary>
+    private const int LeastClean = 2;
 
     /// <summary>Chance of a fault that is still there below which the machine is put back together to be tried whole.</summary>
     public const double WorthTryingTogether = 0.35;
@@ -32,12 +42,14 @@ internal sealed class Closing
     private readonly BenchDiagnosis _diagnosis;
     private readonly Situation _now;
     private readonly bool _passes;
+    private readonly BootStage _goal;
 
     private Closing(BenchDiagnosis diagnosis)
     {
         _diagnosis = diagnosis;
         _now = diagnosis.Job.Now;
-        _passes = diagnosis.Job.Trials is [.., { Seen.ShowsPicture: true }];
+        _goal = diagnosis.Job.Goal;
+        _passes = diagnosis.Job.Trials is [.., { Passed: true }];
     }
 
     /// <summary>The move that follows from what is known; null when there is something to find out first.</summary>
@@ -111,9 +123,30 @@ internal sealed class Closing
             return null;
         if (!_now.Now.Equals(target))
             return Towards(target, AdviceKind.PutRestBack);
-        return left >= StillLikely
+        return left >= StillLikely && (CleanNow < LeastClean || WouldFail(_diagnosis, _now) >= WorthAStart)
             ? new Decision(Phase.ProveRuns, AdviceKind.StartOnceMore) { Step = Candidate([]), Probability = left }
             : new Decision(Phase.Done, AdviceKind.Done) { Probability = left };
+    }
+
+    private int CleanNow => Intermittence.CleanNow(_diagnosis.Job);
+
+    /// <summary>Chance that the machine, started as it stands, would not reach its goal because of a fault that is known to the atlas.</summary>
+    public static double WouldFail(BenchDiagnosis diagnosis, Situation there)
+    {
+        var table = diagnosis.Inference.Table;
+        var engaged = table.Engaged(table.ByRule(there));
+        double fails = 0,
+            all = 0;
+        foreach (var h in diagnosis.Hypotheses)
+        {
+            all += h.Probability;
+            var through = 1.0;
+            foreach (var f in h.Forms)
+                through *= TrialModel.Past(engaged[f], table.Forms[f].Reach[(int)diagnosis.Job.Goal]);
+            fails += h.Probability * (1 - through);
+        }
+
+        return fails / all;
     }
 
     private Decision? Towards(Configuration target, AdviceKind kind) =>
@@ -143,16 +176,16 @@ internal sealed class Closing
             var before = Situation.AtIntake(_now.Parts, received);
             FaultBelief[] live =
             [
-                .. suspect.Faults.Where(b => !b.Fault.DealtWith(there) && (Keeps(b.Fault, there) || Keeps(b.Fault, before))),
+                .. suspect.Faults.Where(b => !b.Fault.DealtWith(there) && (Keeps(b.Fault, there, _goal) || Keeps(b.Fault, before, _goal))),
             ];
             if (live.Sum(b => b.Probability) >= least)
                 yield return (suspect, live);
         }
     }
 
-    /// <summary>Whether a fault that is there keeps a picture away often enough to matter.</summary>
-    public static bool Keeps(Fault fault, Situation there) =>
-        fault.Engaged(there) * (1 - fault.Mode.Reach[(int)BootStage.Picture]) >= Relevant;
+    /// <summary>Whether a fault that is there keeps the machine from its goal often enough to matter.</summary>
+    public static bool Keeps(Fault fault, Situation there, BootStage goal) =>
+        fault.Engaged(there) * (1 - fault.Mode.Reach[(int)goal]) >= Relevant;
 
     /// <summary>What is done about a unit in the machine: the mend that helps most for its minutes, or another part in its place.</summary>
     private Decision? DealWith(Suspect suspect, FaultBelief[] live)
@@ -248,12 +281,11 @@ internal sealed class Closing
     /// <summary>Whether a start with the unit in followed a pass without it.</summary>
     private bool WasTriedAgain(Unit unit)
     {
-        var out_ = _diagnosis.Job.Trials.FirstOrDefault(t => t.Seen.ShowsPicture && !t.Situation.Now.Has(unit.Id));
+        var out_ = _diagnosis.Job.Trials.FirstOrDefault(t => t.Passed && !t.Situation.Now.Has(unit.Id));
         return out_ is not null && _diagnosis.Job.Trials.Any(t => t.Position > out_.Position && t.Situation.Now.Has(unit.Id));
     }
 
-    private int PassesSince(Unit unit) =>
-        _diagnosis.Job.Trials.Reverse().TakeWhile(t => t.Seen.ShowsPicture && t.Situation.Now.Has(unit.Id)).Count();
+    private int PassesSince(Unit unit) => _diagnosis.Job.Trials.Reverse().TakeWhile(t => t.Passed && t.Situation.Now.Has(unit.Id)).Count();
 
     /// <summary>
     /// Whether nothing more is to be done about a unit: it is out of the machine and was proved both ways or tried again,
@@ -314,7 +346,7 @@ internal sealed class Closing
     public static double StillThere(BenchDiagnosis diagnosis, Configuration arrangement)
     {
         var there = diagnosis.Job.Now.BackIn(arrangement);
-        bool[] live = [.. diagnosis.Faults.Select(f => !f.DealtWith(there) && Keeps(f, there))];
+        bool[] live = [.. diagnosis.Faults.Select(f => !f.DealtWith(there) && Keeps(f, there, diagnosis.Job.Goal))];
         double with = 0,
             all = 0;
         foreach (var h in diagnosis.Hypotheses)

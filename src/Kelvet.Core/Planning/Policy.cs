@@ -178,7 +178,7 @@ internal sealed class Policy
             };
         if (Closing.AgainstTheLikeliest(_diagnosis, WorthActingOn) is { } move)
             return move;
-        return !_job.Trials[^1].Seen.ShowsPicture && Closing.StillThere(_diagnosis, _job.Now.Now) < Closing.WorthTryingTogether
+        return !_job.Trials[^1].Passed && Closing.StillThere(_diagnosis, _job.Now.Now) < Closing.WorthTryingTogether
             ? new Decision(Phase.ProveRuns, AdviceKind.MisSeen) { Step = Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas) }
             : new Decision(Phase.Stuck, AdviceKind.NothingTells);
     }

@@ -68,7 +68,7 @@ public sealed record School(string Id, string Name, ImmutableArray<SchoolLine> O
     /// <param name="tells">Whether a step could tell anything; asked only of steps that are otherwise next.</param>
     public Candidate? Next(BenchJob job, IEnumerable<Candidate> candidates, Func<Candidate, bool> tells)
     {
-        if (job.Trials[^1].Seen.ShowsPicture)
+        if (job.Trials[^1].Passed)
             return null;
         var done = job
             .Trials.Where(t => t.Entry.Changes.Length > 0)

@@ -159,7 +159,7 @@ public sealed class BenchDiagnosis
             if (!own.Any(f => Engaged[t][f] >= 0.5))
                 continue;
             touched = true;
-            passed |= Job.Trials[t].Seen.ShowsPicture;
+            passed |= Job.Trials[t].Passed;
         }
 
         if (!touched)

@@ -24,7 +24,7 @@ public sealed record Comparison(
 )
 {
     /// <summary>Whether the two differ in one place and in the outcome: the pair that tells most.</summary>
-    public bool Tells => Differences.Length == 1 && First.Seen.ShowsPicture != Second.Seen.ShowsPicture;
+    public bool Tells => Differences.Length == 1 && First.Passed != Second.Passed && (First.Failed || Second.Failed);
 
     /// <summary>Compares two trials of a log.</summary>
     /// <returns>Null when the log has no such trials, or they are one.</returns>

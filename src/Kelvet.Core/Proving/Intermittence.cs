@@ -19,7 +19,7 @@ public sealed record Intermittence(int Failed, int Starts, int Clean)
     public static Intermittence? In(BenchJob job)
     {
         var most = SetUps(job)
-            .Select(s => (Failed: s.Count(t => !t.Seen.ShowsPicture), Starts: s.Length))
+            .Select(s => (Failed: s.Count(t => t.Failed), Starts: s.Count(t => t.Failed || t.Passed)))
             .Where(s => s.Failed > 0 && s.Failed < s.Starts)
             .OrderByDescending(s => s.Starts)
             .ThenByDescending(s => s.Failed)
@@ -29,8 +29,7 @@ public sealed record Intermittence(int Failed, int Starts, int Clean)
     }
 
     /// <summary>Clean starts in a row, at the end of the log, of the machine as it now stands.</summary>
-    public static int CleanNow(BenchJob job) =>
-        job.Trials.Reverse().TakeWhile(t => t.Seen.ShowsPicture && t.Situation.IsSameAs(job.Now)).Count();
+    public static int CleanNow(BenchJob job) => job.Trials.Reverse().TakeWhile(t => t.Passed && t.Situation.IsSameAs(job.Now)).Count();
 
     /// <summary>The trials by the machine that was started, in the order in which each was first started.</summary>
     public static ImmutableArray<ImmutableArray<Trial>> SetUps(BenchJob job)

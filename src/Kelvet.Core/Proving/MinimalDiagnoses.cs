@@ -17,7 +17,7 @@ public static class MinimalDiagnoses
         for (var t = 0; t < diagnosis.Job.Trials.Length; t++)
         {
             var trial = diagnosis.Job.Trials[t];
-            if (trial.Seen.High >= trial.Ceiling.Stage || trial.Seen.ShowsPicture)
+            if (trial.Seen.High >= trial.Ceiling.Stage || !trial.Failed)
                 continue;
             conflicts.Add([
                 .. Enumerable
@@ -35,7 +35,7 @@ public static class MinimalDiagnoses
             var mode = diagnosis.Faults[f].Mode;
             var seen = diagnosis.Job.Trials[t].Seen;
             var stops = mode.Reach[(int)seen.Low] - mode.Reach[Math.Min((int)seen.High + 1, BootStages.Count - 1)];
-            var clearedByPass = diagnosis.Passed[f] && mode.Reach[(int)BootStage.Picture] < 0.1;
+            var clearedByPass = diagnosis.Passed[f] && mode.Reach[(int)diagnosis.Job.Goal] < 0.1;
             return diagnosis.Engaged[t][f] > 0.02 && stops > 0.01 && !clearedByPass;
         }
     }

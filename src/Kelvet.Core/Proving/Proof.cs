@@ -72,9 +72,9 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
         {
             for (var j = i - 1; j >= 0; j--)
             {
-                if (trials[i].Seen.ShowsPicture == trials[j].Seen.ShowsPicture)
+                if (trials[i].Passed == trials[j].Passed)
                     continue;
-                var (pass, fail) = trials[i].Seen.ShowsPicture ? (i, j) : (j, i);
+                var (pass, fail) = trials[i].Passed ? (i, j) : (j, i);
                 if (!Failed(trials[fail]))
                     continue;
                 foreach (var unit in BroughtIntoPlay(engaged[pass], engaged[fail], passed, faults))
@@ -111,10 +111,7 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
                 ? takenOut.Pass.Situation.Now[Place.Board] == unit
                 : c is Change.Reseat { Unit: var reseated } && reseated == unit || c is Change.Mend { Unit: var mend } && mend == unit
         );
-        var since = job
-            .Trials.Where(t => t.Ordinal >= takenOut.Pass.Ordinal && t.Situation.Now.Has(unit))
-            .TakeWhile(t => t.Seen.ShowsPicture)
-            .Count();
+        var since = job.Trials.Where(t => t.Ordinal >= takenOut.Pass.Ordinal && t.Situation.Now.Has(unit)).TakeWhile(t => t.Passed).Count();
         return mended ? (takenOut, since) : null;
     }
 
@@ -160,7 +157,7 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
         var passed = new bool[faults];
         for (var t = 0; t < trials.Count; t++)
         {
-            if (!trials[t].Seen.ShowsPicture)
+            if (!trials[t].Passed)
                 continue;
             for (var f = 0; f < faults; f++)
                 passed[f] |= engaged[t][f] >= FullyAtWork;
@@ -169,5 +166,5 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
         return passed;
     }
 
-    private static bool Failed(Trial trial) => trial.Seen.High < BootStage.Picture && trial.Ceiling.Stage >= BootStage.Picture;
+    private static bool Failed(Trial trial) => trial.Failed && trial.Ceiling.Stage >= trial.Goal;
 }

@@ -84,7 +84,7 @@ public static class Simulation
         ];
 
         bool IsOfThatWorld(Fault fault) =>
-            fault.Unit.Origin == Origin.Customer && setting.Only.Contains(fault.Mode.Id) && Closing.Keeps(fault, job.Now);
+            fault.Unit.Origin == Origin.Customer && setting.Only.Contains(fault.Mode.Id) && Closing.Keeps(fault, job.Now, job.Goal);
     }
 
     /// <summary>A machine as it comes in: with or without a card, graphics in the CPU, an extension; one, two or four sticks;
