@@ -14,9 +14,24 @@ public static class AtlasReader
     public static Atlas Read(string yaml, string file)
     {
         var root = YamlPart.Root(yaml, file);
-        root.Only("version", "slip", "reported-slip", "behaviour", "numbers", "origins", "contexts", "modes", "checks", "practice", "work");
+        root.Only(
+            "version",
+            "slip",
+            "reported-slip",
+            "behaviour",
+            "numbers",
+            "unlisted",
+            "origins",
+            "contexts",
+            "modes",
+            "checks",
+            "practice",
+            "work"
+        );
         var modes = root.Get("modes").Items().Select(Mode).ToImmutableArray();
         Distinct(root.Get("modes"), modes.Select(m => m.Id), "mode");
+        if (root.Find("unlisted") is { } unlisted)
+            modes = [.. modes, .. Unlisted(unlisted, modes)];
         var contexts = root.Get("contexts").Items().Select(c => Context(c, modes)).ToImmutableArray();
         Distinct(root.Get("contexts"), contexts.Select(c => c.Id), "context");
         var checks = root.Get("checks").Items().Select(c => CheckOf(c, modes)).ToImmutableArray();
@@ -90,6 +105,33 @@ public static class AtlasReader
         {
             NowAndThen = part.Find("now-and-then")?.Number(0, 1),
         };
+    }
+
+    /// <summary>For every kind of unit a mode for what no other describes, by what is known to go wrong with it.</summary>
+    private static IEnumerable<FaultMode> Unlisted(DataPart part, ImmutableArray<FaultMode> modes)
+    {
+        part.Only("share", "least", "name", "now-and-then", "stops");
+        var share = part.Get("share").Number(0, 1);
+        var least = part.Get("least").Number(0, 1);
+        var name = part.Get("name").Text();
+        var nowAndThen = part.Get("now-and-then").Number(0, 1);
+        var stops = part.Get("stops").EnumMap<BootStage, double>(v => v.Number(0, 1), complete: false, dashed: false);
+        var stall = Enum.GetValues<StallDomain>();
+        return FaultMode.WholeUnits.Select(site => new FaultMode(
+            $"{FaultMode.Unlisted}{Dashed.Of(site)}",
+            site,
+            name,
+            Math.Max(least, share * modes.Where(m => m.On == site).Sum(m => m.Odds)),
+            [],
+            [new BiteRule([Condition.Named("fitted", false)!], 1)],
+            [.. BootStages.All.Select(s => stops.GetValueOrDefault(s))],
+            [.. stall.Select(_ => 1.0 / stall.Length)],
+            Cure.Replace,
+            ImmutableDictionary<string, double>.Empty
+        )
+        {
+            NowAndThen = nowAndThen,
+        });
     }
 
     private static ImmutableDictionary<string, double> Numbers(DataPart part, double most) =>

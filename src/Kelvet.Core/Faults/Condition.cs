@@ -56,12 +56,22 @@ public sealed class Condition
         ["kit-fitted"] = (s, _) => s.Sticks.Count(m => m.Stick.Origin == Origin.Customer) >= 2,
         // Any of the customer's sticks is fitted.
         ["any-of-kit-fitted"] = (s, _) => s.Sticks.Any(m => m.Stick.Origin == Origin.Customer),
+        // Every slot of the channel holds a stick, as with two sticks on one channel.
+        ["channel-full"] = (s, f) =>
+            s.Now.Has(f.Unit.Id)
+            && s.Board is { } board
+            && board.Slots.Count(m => m.Channel == f.Part) > 1
+            && board.Slots.Where(m => m.Channel == f.Part).All(m => s.Now[Place.Memory(m.Name)] is not null),
+        // Two sticks or more are not in the slots that the board's order gives them.
+        ["wrong-slots"] = (s, _) => s.Board is { } board && s.Sticks.Length > 1 && !board.HasUsualOrder(s.Sticks.Select(m => m.Place.Part)),
         // The CPU sits in the customer's board, whose firmware may be older than it needs.
         ["customer-board"] = (s, _) => s.Board?.Origin == Origin.Customer,
         // The monitor is plugged into the fault's own output (or any digital one, or the card in its slot).
         ["displayed-here"] = DisplayedHere,
         // The monitor is plugged into the board.
         ["displayed-board"] = (s, f) => s.Now.Display?.Source == Place.Board && s.Now.Has(f.Unit.Id),
+        // The monitor is plugged into a card.
+        ["displayed-off-board"] = (s, _) => s.Now.Display is { Source.Kind: PlaceKind.Card } shown && s.Now[shown.Source] is not null,
         // The monitor is plugged into the fault's card.
         ["displayed-on-card"] = (s, f) => s.Now.Display is { } d && s.Now[d.Source] == f.Unit.Id,
     };

@@ -36,6 +36,9 @@ public enum Cure
     /// <summary>Take a short to the case away.</summary>
     Isolate,
 
+    /// <summary>Put the parts where they belong.</summary>
+    Arrange,
+
     /// <summary>Other work on the unit itself.</summary>
     Repair,
 }
@@ -133,6 +136,29 @@ public sealed record FaultMode(
     ImmutableDictionary<string, double> Harms
 )
 {
+    /// <summary>How the ids of modes begin that stand for what no other mode describes.</summary>
+    public const string Unlisted = "unlisted-";
+
+    /// <summary>Sites that are a unit as a whole and are in every machine or in many.</summary>
+    internal static ImmutableArray<FaultSite> WholeUnits { get; } =
+    [
+        FaultSite.Supply,
+        FaultSite.PowerExtension,
+        FaultSite.CaseSwitch,
+        FaultSite.Motherboard,
+        FaultSite.Cpu,
+        FaultSite.MemoryStick,
+        FaultSite.GraphicsCard,
+        FaultSite.Cooler,
+        FaultSite.Storage,
+        FaultSite.Peripheral,
+        FaultSite.VideoCable,
+        FaultSite.Monitor,
+    ];
+
+    /// <summary>Whether it stands for something that is not in the book.</summary>
+    public bool IsUnlisted => Id.StartsWith(Unlisted, StringComparison.Ordinal);
+
     /// <summary>The mode whose odds follow from versions when they are known.</summary>
     public const string FirmwareTooOld = "firmware-too-old";
 

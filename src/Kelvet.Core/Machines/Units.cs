@@ -241,6 +241,19 @@ public sealed record Motherboard : Unit
     /// <summary>Whether it can be flashed with no working CPU in the socket.</summary>
     public bool FlashesWithoutCpu { get; init; }
 
+    /// <summary>
+    /// Whether so many sticks belong in these slots: the second slot of each channel first, then the first ones. Common
+    /// practice on boards with two slots to a channel, which a board's manual may overrule; one slot to a channel takes any.
+    /// </summary>
+    public bool HasUsualOrder(IEnumerable<string> slots)
+    {
+        var taken = slots.ToHashSet();
+        if (Channels.Any(c => Slots.Count(s => s.Channel == c) != 2))
+            return true;
+        var usual = Channels.Select(c => Slots.Last(s => s.Channel == c)).Concat(Channels.Select(c => Slots.First(s => s.Channel == c)));
+        return usual.Take(taken.Count).Select(s => s.Name).ToHashSet().SetEquals(taken);
+    }
+
     /// <summary>Channel names in slot order.</summary>
     public IEnumerable<string> Channels => Slots.Select(s => s.Channel).Distinct();
 
