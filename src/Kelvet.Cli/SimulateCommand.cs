@@ -3,6 +3,7 @@ using System.Text.Json;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
 using Kelvet.Core.Training;
 
@@ -147,7 +148,9 @@ internal static class SimulateCommand
                 ArrivalEntry a => $"{a.Unit.Id} comes in",
                 _ => "",
             };
-            Console.WriteLine($"{line.Number, 3} {words}");
+            var why = Planner.Decide(BenchDiagnosis.Of(job.AfterLines(line.Number - 1), worked.Log.Atlas), school, Preferences.Usual);
+            var against = why.Kind == AdviceKind.Control ? $" ({why.About!.Id} or {why.Fault!.Key})" : "";
+            Console.WriteLine($"{line.Number, 3} {words, -60} {why.Kind}{against}");
         }
 
         foreach (var s in worked.Log.Suspects.Take(4))

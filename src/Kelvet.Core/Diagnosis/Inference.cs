@@ -52,7 +52,7 @@ public sealed class Inference
     /// <param name="neglect">Share of the whole that may be left out, 0 for none (<see cref="Posterior"/>).</param>
     public static Inference Of(BenchJob job, Atlas atlas, double neglect = Posterior.UsualNeglect)
     {
-        var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts);
+        var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts, job.Intake.Received);
         var coupling = Diagnosis.Coupling.Of(job, faults);
         ImmutableArray<double[]> engaged = [.. job.Trials.Select(t => ByRule(faults, t.Situation))];
         var table = FaultTable.Of(faults, Touched(job, faults, engaged), atlas.Behaviour);
@@ -168,6 +168,15 @@ public sealed class Inference
 
     /// <summary>The likeliest sets of faults, likeliest first; together all but about one part in ten thousand.</summary>
     public ImmutableArray<Hypothesis> Hypotheses { get; }
+
+    /// <summary>Logarithm of the likelihood of the whole log if exactly these forms are there.</summary>
+    public double LogLikelihood(ReadOnlySpan<int> forms)
+    {
+        var log = 0.0;
+        foreach (var piece in Evidence)
+            log += Math.Log(piece.Column.Likelihood(forms));
+        return log;
+    }
 
     /// <summary>Probability that nothing known to the atlas is wrong with the machine.</summary>
     public double NothingFound => Posterior.None;

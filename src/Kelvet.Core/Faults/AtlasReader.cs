@@ -123,7 +123,7 @@ public static class AtlasReader
             name,
             Math.Max(least, share * modes.Where(m => m.On == site).Sum(m => m.Odds)),
             [],
-            [new BiteRule([Condition.Named("fitted", false)!], 1)],
+            [new BiteRule([Condition.Named(site == FaultSite.CaseSwitch ? "started-by-switch" : "fitted", false)!], 1)],
             [.. BootStages.All.Select(s => stops.GetValueOrDefault(s))],
             [.. stall.Select(_ => 1.0 / stall.Length)],
             Cure.Replace,

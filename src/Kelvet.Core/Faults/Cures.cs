@@ -24,7 +24,16 @@ public static class Cures
     public static ImmutableArray<CureFacts> All { get; } =
     [
         new(Cure.Reseat, (f, _) => new Change.Reseat(f.Unit.Id), ["reseated"], [Refitted]),
-        new(Cure.ClearCmos, (_, _) => new Change.ClearCmos(), ["cmos-cleared"], [(s, f) => s.CmosCleared(f.Unit.Id)]),
+        // The settings of a board belong to what is fitted on it as well.
+        new(
+            Cure.ClearCmos,
+            (_, _) => new Change.ClearCmos(),
+            ["cmos-cleared", "board-cleared"],
+            [
+                (s, f) => s.CmosCleared(f.Unit.Id),
+                (s, f) => f.Unit is not Motherboard && s.Now[Place.Board] is { } board && s.CmosCleared(board),
+            ]
+        ),
         // A switch or an input that was set wrong is right again when the unit was plugged in anew.
         new(
             Cure.Set,

@@ -77,8 +77,21 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
             : new RepairAct(Mode.Cure, Unit.Id, Mode.Id);
 
     /// <summary>All faults of a job: those whose cure has been tried come twice, as cured and as not cured.</summary>
-    public static ImmutableArray<Fault> AllOf(Atlas atlas, Situation now, IEnumerable<string> contexts) =>
-        [.. AllOf(atlas, now.Parts, contexts).SelectMany(f => f.IsToBeSplit(now) ? f.Split() : [f])];
+    /// <param name="atlas">The modes.</param>
+    /// <param name="now">The machine as it stands.</param>
+    /// <param name="contexts">What is known at intake.</param>
+    /// <param name="received">
+    /// The machine as received, in which a fault of arrangement must have been able to act to be what is looked for; null
+    /// where that is not known.
+    /// </param>
+    public static ImmutableArray<Fault> AllOf(Atlas atlas, Situation now, IEnumerable<string> contexts, Configuration? received = null)
+    {
+        var faults = AllOf(atlas, now.Parts, contexts).SelectMany(f => f.IsToBeSplit(now) ? f.Split() : [f]);
+        if (received is null)
+            return [.. faults];
+        var before = Situation.AtIntake(now.Parts, received);
+        return [.. faults.Where(f => f.Mode.Cure != Cure.Arrange || f.Engaged(before) > 0)];
+    }
 
     /// <summary>Whether the cure has been tried since the faults were listed.</summary>
     public bool IsToBeSplit(Situation now) => After == CureOutcome.Open && Mode.LeftByCure > 0 && DealtWith(now);

@@ -23,6 +23,9 @@ public sealed record FaultForm(int Fault, double Share, ImmutableArray<double> R
     /// <summary>The same for faults that act now and then, of which there are three for every stage.</summary>
     private const double WorthARatedForm = 0.15;
 
+    /// <summary>How often something unlisted ends where it mostly ends.</summary>
+    private const double MostlyThere = 0.9;
+
     /// <summary>From this share on, faults that act now and then are told apart by stage as well.</summary>
     private const double MostlyNowAndThen = 0.4;
 
@@ -43,11 +46,13 @@ public sealed record FaultForm(int Fault, double Share, ImmutableArray<double> R
         var mode = fault.Mode;
         var nowAndThen = mode.NowAndThen ?? behaviour.NowAndThen;
         var stops = mode.Stops.Sum();
+        // Of what nobody knows it is not known either where it ends: mostly at one stage, whichever.
+        var firm = mode.IsUnlisted ? MostlyThere : 1;
         foreach (var form in AtStages(1 - nowAndThen, null, WorthAForm))
             yield return form;
         foreach (var (rate, weight) in nowAndThen > 0 ? Rates : [])
         {
-            var least = nowAndThen >= MostlyNowAndThen ? WorthARatedForm : 2;
+            var least = nowAndThen >= MostlyNowAndThen || mode.IsUnlisted ? WorthARatedForm : 2;
             foreach (var form in AtStages(nowAndThen * weight, rate, least))
                 yield return form;
         }
@@ -64,14 +69,15 @@ public sealed record FaultForm(int Fault, double Share, ImmutableArray<double> R
                     continue;
                 var own = share * behaviour.SameEachTime * ofStops;
                 left -= own;
-                yield return new FaultForm(index, own, UpTo(s), (BootStage)s, rate);
+                yield return new FaultForm(index, own, UpTo(s, firm), firm < 1 ? null : (BootStage)s, rate);
             }
 
             yield return new FaultForm(index, left, mode.Reach, null, rate);
         }
-    }
 
-    private static ImmutableArray<double> UpTo(int stage) => [.. Enumerable.Range(0, BootStages.Count).Select(s => s <= stage ? 1.0 : 0)];
+        ImmutableArray<double> UpTo(int stage, double firm) =>
+            [.. Enumerable.Range(0, BootStages.Count).Select(s => (firm * (s <= stage ? 1 : 0)) + ((1 - firm) * mode.Reach[s]))];
+    }
 }
 
 /// <summary>How faults in general behave; a mode may say otherwise of itself. Bench judgement.</summary>

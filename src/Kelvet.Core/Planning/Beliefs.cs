@@ -34,6 +34,7 @@ internal sealed class Beliefs
     private readonly int[][] _unitsOf;
     private readonly StageRange[] _classes;
     private readonly bool _tellsPost;
+    private readonly Lazy<double> _repeat;
 
     public Beliefs(BenchDiagnosis diagnosis)
     {
@@ -50,6 +51,17 @@ internal sealed class Beliefs
             diagnosis.Job.Now.Board?.TellsPost == true
             || diagnosis.Job.Trials.Any(t => t.Seen.Low == t.Seen.High && t.Seen.Low is BootStage.RunsNoPost or BootStage.PostNoPicture);
         _classes = Classes(_tellsPost, diagnosis.Job.Goal);
+        _repeat = new Lazy<double>(OfARepeat);
+    }
+
+    /// <summary>What starting the machine once more as it stands would tell, bits; 0 before the first start.</summary>
+    private double OfARepeat()
+    {
+        var now = _diagnosis.Job.Now;
+        if (_diagnosis.Job.Trials is not [.., var last] || !last.Situation.IsSameAs(now))
+            return 0;
+        var table = _diagnosis.Inference.Table;
+        return Choice.Gain(new Prospect(1, StageChances(table.Engaged(table.ByRule(now)), Ceiling.Of(now))));
     }
 
     /// <summary>Per hypothesis, the number of what would be done under it: equal where the same acts deal with its live faults.</summary>
@@ -106,6 +118,9 @@ internal sealed class Beliefs
 
         var prospect = new Prospect(Math.Max(0.1, candidate.Minutes.Value), chances);
         var gain = Choice.Gain(prospect);
+        // A change is worth what it tells beyond a plain repeat of the start.
+        if (candidate.Check is null && candidate.Changes.Length > 0)
+            gain = Math.Max(0, gain - _repeat.Value);
         var proves = engaged is null ? null : ProvenBy(engaged, ceiling);
         // Looks tell little each and cost little; they are judged by their rate alone.
         var least =

@@ -64,6 +64,9 @@ public static class Candidates
         return [.. found.Values];
     }
 
+    /// <summary>Starts in a row with nothing changed, after which the next step changes something.</summary>
+    private const int MostRepeats = 3;
+
     /// <summary>
     /// Whether another start of the same tells something: the last one passed, so that what shows only now and then may
     /// still be there, or the same machine has both failed and passed. A plain failure repeated tells a technician nothing.
@@ -73,6 +76,8 @@ public static class Candidates
         if (job.Trials.Length == 0)
             return false;
         var last = job.Trials[^1];
+        if (job.Trials.Reverse().TakeWhile(t => t.Situation.IsSameAs(last.Situation)).Count() > MostRepeats)
+            return false;
         return last.Passed || job.Trials.Any(t => t.Passed && t.Situation.Now.Equals(last.Situation.Now));
     }
 
@@ -186,7 +191,7 @@ public static class Candidates
         if (Transition.Between(job.Now, failure.Situation.Now) is not { Length: > 0 } back)
             return [];
         return Proposals(job.Now.After(back), job.Intake.Received)
-            .Where(p => p.Changes is [Change.Swap])
+            .Where(p => p.Changes is [Change.Swap or Change.ClearCmos])
             .Select(p => ((Change[])[.. back, .. p.Changes], p.Missing));
     }
 
@@ -349,7 +354,7 @@ public static class Candidates
                 MemoryType = b.MemoryType,
                 TellsPost = b.TellsPost,
             },
-            GraphicsCard g => new GraphicsCard(id, name, Origin.Shelf, g.Outputs, needsAuxPower: false),
+            GraphicsCard g => new GraphicsCard(id, name, Origin.Shelf, g.Outputs, g.NeedsAuxPower),
             _ => Unit.Plain(id, unit.Kind, name, Origin.Shelf),
         };
     }

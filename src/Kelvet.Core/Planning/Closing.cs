@@ -36,6 +36,9 @@ internal sealed class Closing
     /// <summary>Share of a unit's case that replacing alone deals with, from which mending is not tried first.</summary>
     private const double PlainlyReplace = 0.8;
 
+    /// <summary>A unit that is out, and at fault with more than this, stays out when nothing tells more.</summary>
+    private const double LikelierThanNot = 0.5;
+
     /// <summary>A part put back that passes so often in a row is taken out again, the proof left one-way.</summary>
     private const int PassesPutBack = 3;
 
@@ -111,7 +114,7 @@ internal sealed class Closing
             var known =
                 !_now.Now.Equals(target)
                 && StillThere(_diagnosis, target) < WorthTryingTogether / 2
-                && StillThere(_diagnosis, _now.Now) > 0.5;
+                && (StillThere(_diagnosis, _now.Now) > 0.5 || !Ceiling.Of(_now).CanReach(_goal));
             return known ? Towards(target, AdviceKind.TryTogether) : null;
         }
 
@@ -305,7 +308,29 @@ internal sealed class Closing
     }
 
     /// <summary>As received, but with another part of its kind in the place of each unit that is settled and out.</summary>
-    public static Configuration Repaired(BenchDiagnosis diagnosis)
+    public static Configuration Repaired(BenchDiagnosis diagnosis) => Repaired(diagnosis, s => IsSettled(diagnosis, s));
+
+    /// <summary>
+    /// When nothing tells more and the machine runs: what is out and likelier at fault than not stays out, the rest goes back,
+    /// and that is proved to run. The proof is then one-way, and the log says so.
+    /// </summary>
+    public static Decision? Accepting(BenchDiagnosis diagnosis)
+    {
+        var closing = new Closing(diagnosis);
+        if (!closing._passes)
+            return null;
+        var target = Repaired(diagnosis, s => s.Probability >= LikelierThanNot);
+        var left = StillThere(diagnosis, target);
+        if (left >= WorthTryingTogether)
+            return null;
+        if (!closing._now.Now.Equals(target))
+            return closing.Towards(target, AdviceKind.PutRestBack);
+        return closing.CleanNow < LeastClean
+            ? new Decision(Phase.ProveRuns, AdviceKind.StartOnceMore) { Step = closing.Candidate([]), Probability = left }
+            : new Decision(Phase.Done, AdviceKind.Done) { Probability = left };
+    }
+
+    private static Configuration Repaired(BenchDiagnosis diagnosis, Func<Suspect, bool> isSettled)
     {
         var now = diagnosis.Job.Now;
         var closing = new Closing(diagnosis);
@@ -314,7 +339,7 @@ internal sealed class Closing
         var settled = diagnosis.Suspects.Where(s =>
             !now.Now.Has(s.Unit.Id)
             && s.Faults.Where(b => !b.Fault.DealtWith(back)).Sum(b => b.Probability) >= WorthTryingTogether
-            && IsSettled(diagnosis, s)
+            && isSettled(s)
         );
         var never = target.At.Values.Where(id => Safety.WhyNeverAgain(diagnosis.Job, id) is not null);
         foreach (var id in settled.SelectMany(s => GoesWith(s, diagnosis.Job)).Concat(never).Distinct().ToArray())
@@ -339,6 +364,13 @@ internal sealed class Closing
             && g.Outputs.All(o => o.Name != shown.Output)
         )
             target = target.WithDisplay(shown with { Output = g.Outputs[0].Name });
+        // With the card out that the monitor was on, it goes where it is now, or on the board.
+        if (target.Display is { } on && target[on.Source] is null)
+            target = target.WithDisplay(
+                now.Now.Display is { } there && target[there.Source] is not null ? there
+                : now.Board is { Outputs: [var first, ..] } ? new OutputRef(Place.Board, first.Name)
+                : null
+            );
         return target;
     }
 

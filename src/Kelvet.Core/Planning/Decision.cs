@@ -56,6 +56,9 @@ public enum AdviceKind
     /// <summary>It is next in the order of a school.</summary>
     NextOfSchool,
 
+    /// <summary>It tells a part that is nearly condemned from something else that the log allows.</summary>
+    Control,
+
     /// <summary>A failure in this step would complete the proof.</summary>
     CompleteProof,
 

@@ -1,4 +1,6 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Evidence;
+using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Proving;
@@ -20,6 +22,15 @@ internal sealed class Policy
 
     /// <summary>Minutes that getting a part is taken to cost when it is weighed against steps at hand.</summary>
     private const double PartMinutes = 12;
+
+    /// <summary>A control that takes longer than this is not asked for before a part is replaced: minutes, bench judgement.</summary>
+    private const double DearestControl = 20;
+
+    /// <summary>Starts in a row with nothing changed that are spent on ruling out luck.</summary>
+    private const int MostForLuck = 6;
+
+    /// <summary>How far apart two faults must be in a step for it to tell them apart.</summary>
+    private const double Apart = 0.5;
 
     private readonly BenchDiagnosis _diagnosis;
     private readonly School _school;
@@ -70,7 +81,14 @@ internal sealed class Policy
         ?? Beliefs.Assess(step).Assessment;
 
     public Decision Decide() =>
-        MakingSafe() ?? Reproducing() ?? Closing.Of(_diagnosis) ?? Proving() ?? HouseFirst() ?? Narrowing() ?? WhenNothingTells();
+        MakingSafe()
+        ?? Reproducing()
+        ?? Controlling()
+        ?? Closing.Of(_diagnosis)
+        ?? Proving()
+        ?? HouseFirst()
+        ?? Narrowing()
+        ?? WhenNothingTells();
 
     /// <summary>What must be done before anybody powers it; null when it may be powered.</summary>
     private Decision? MakingSafe()
@@ -120,6 +138,72 @@ internal sealed class Policy
     }
 
     private Decision? Reproducing() => _job.Trials.Length == 0 ? new Decision(Phase.Reproduce, AdviceKind.LookThenStart) : null;
+
+    /// <summary>
+    /// Before a part is condemned: a step that tells it from what else the log allows, where one is cheap against the price of
+    /// being wrong.
+    /// </summary>
+    private Decision? Controlling()
+    {
+        foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= BenchDiagnosis.Certain))
+        {
+            if (
+                suspect.Leading.Fault.Act.Cure != Cure.Replace
+                || suspect.Unit.Origin != Origin.Customer
+                || suspect.Proof is { OneWay: false }
+            )
+                continue;
+            var rivals = _diagnosis.RivalsOf(suspect.Unit.Id);
+            if (rivals.IsEmpty)
+                continue;
+            if (rivals.All(r => r.ByChance))
+            {
+                // Luck: a clean start without the part makes it less likely, and so does a failure with it.
+                var there = _job.Now.Now.Has(suspect.Unit.Id);
+                if (_job.Trials[^1].Passed != there && SameStarts() < MostForLuck)
+                    return Control(suspect, rivals[0], Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas));
+                continue;
+            }
+
+            var open = rivals.Where(r => !r.ByChance).ToArray();
+            var control = _all
+                .Value.Select(a => a.Assessment.Candidate)
+                .Where(c => c.Missing is null && c.Minutes.Value <= DearestControl)
+                .Select(c => (Step: c, Told: open.Where(r => Tells(c, suspect, r)).Sum(r => r.Ratio)))
+                .Where(c => c.Told > 0)
+                .OrderByDescending(c => c.Told / c.Step.Minutes.Value)
+                .Select(c => c.Step)
+                .FirstOrDefault();
+            if (control is not null)
+                return Control(suspect, open[0], control);
+        }
+
+        return null;
+
+        int SameStarts() => _job.Trials.Reverse().TakeWhile(t => t.Situation.IsSameAs(_job.Now)).Count();
+
+        static Decision Control(Suspect suspect, Rival rival, Candidate step) =>
+            new(Phase.Prove, AdviceKind.Control)
+            {
+                Step = step,
+                About = suspect.Unit,
+                Fault = rival.Fault,
+                Probability = suspect.Probability,
+            };
+    }
+
+    /// <summary>Whether a step comes out otherwise with the suspect's fault than with a rival's.</summary>
+    private bool Tells(Candidate step, Suspect suspect, Rival rival)
+    {
+        if (step.Check is { } check)
+        {
+            var own = EvidenceColumn.Sensitivity(suspect.Leading.Fault, check, step.Checked!.Id, step.After);
+            return Math.Abs(own - EvidenceColumn.Sensitivity(rival.Fault, check, step.Checked.Id, step.After)) >= Apart;
+        }
+
+        return Ceiling.Of(step.After).CanReach(_job.Goal)
+            && Math.Abs(suspect.Leading.Fault.Engaged(step.After) - rival.Fault.Engaged(step.After)) >= Apart;
+    }
 
     private Decision? Proving()
     {
@@ -178,6 +262,8 @@ internal sealed class Policy
             };
         if (Closing.AgainstTheLikeliest(_diagnosis, WorthActingOn) is { } move)
             return move;
+        if (Closing.Accepting(_diagnosis) is { } accepted)
+            return accepted;
         return !_job.Trials[^1].Passed && Closing.StillThere(_diagnosis, _job.Now.Now) < Closing.WorthTryingTogether
             ? new Decision(Phase.ProveRuns, AdviceKind.MisSeen) { Step = Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas) }
             : new Decision(Phase.Stuck, AdviceKind.NothingTells);

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
@@ -57,6 +58,7 @@ public sealed class BenchDiagnosis
 
     private readonly int[] _groupOf;
     private readonly ImmutableArray<UnitId> _groups;
+    private readonly ConcurrentDictionary<UnitId, ImmutableArray<Rival>> _rivals = [];
 
     private BenchDiagnosis(Inference inference)
     {
@@ -144,13 +146,13 @@ public sealed class BenchDiagnosis
                 var prior = 1 - own.Aggregate(1.0, (none, f) => none * (1 - Faults[f].Prior));
                 var live = Math.Min(units[g], own.Where(f => !dealtWith[f]).Sum(f => marginals[f]));
                 var proof = proofs.GetValueOrDefault(id, Proof.None);
-                return new Suspect(Job.Now.Parts[id], units[g], prior, StandingOf(units[g], live, own, proof), beliefs, proof);
+                return new Suspect(Job.Now.Parts[id], units[g], prior, StandingOf(id, units[g], live, own, proof), beliefs, proof);
             }
         );
         return [.. suspects.OrderByDescending(s => s.Standing != Standing.Untested).ThenByDescending(s => s.Probability)];
     }
 
-    private Standing StandingOf(double probability, double live, int[] own, Proof proof)
+    private Standing StandingOf(UnitId unit, double probability, double live, int[] own, Proof proof)
     {
         var touched = false;
         var passed = false;
@@ -165,11 +167,23 @@ public sealed class BenchDiagnosis
         if (!touched)
             return Standing.Untested;
         if (probability >= Certain)
-            return proof.TwoWay ? Standing.Condemned : Standing.ProofOneWay;
+        {
+            if (probability - live >= Certain * probability && Job.Trials[^1].Passed)
+                return Standing.PutRight;
+            if (proof.TwoWay && RivalsOf(unit).IsEmpty)
+                return Standing.Condemned;
+            if (proof.OneWay)
+                return Standing.ProofOneWay;
+        }
+
         if (probability >= Accused)
             return Standing.Suspect;
         return passed && live < Unlikely ? Standing.Cleared : Standing.Open;
     }
+
+    /// <summary>What the log has not told from a unit's leading fault, strongest first.</summary>
+    public ImmutableArray<Rival> RivalsOf(UnitId unit) =>
+        _rivals.TryGetValue(unit, out var known) ? known : _rivals[unit] = Rivals.Of(Inference, unit);
 
     private ImmutableArray<Confusion> AllConfusions()
     {

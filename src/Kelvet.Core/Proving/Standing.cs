@@ -15,9 +15,15 @@ public enum Standing
     /// <summary>The likeliest explanation rests on it, but not proved.</summary>
     Suspect,
 
-    /// <summary>95 % or more, but the proof runs one way only.</summary>
+    /// <summary>
+    /// 95 % or more, and what was wrong is not the part: a seat, a plug, a setting, firmware, the arrangement. It was found and
+    /// put right, and the machine has passed since.
+    /// </summary>
+    PutRight,
+
+    /// <summary>95 % or more and one side of the proof stands, or both while something else may have come out the same.</summary>
     ProofOneWay,
 
-    /// <summary>95 % or more and proved both ways.</summary>
+    /// <summary>95 % or more, proved both ways, and nothing else that the log allows.</summary>
     Condemned,
 }

@@ -100,7 +100,7 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
     public static (World World, StageRange Reported) Draw(BenchJob job, Atlas atlas, Random random, WorldSetting? setting = null)
     {
         setting ??= WorldSetting.Known;
-        var faults = Fault.AllOf(atlas, job.Now.Parts, job.Intake.Contexts);
+        var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts, job.Intake.Received);
         int[] own = [.. Enumerable.Range(0, faults.Length).Where(f => faults[f].Unit.Origin == Origin.Customer)];
         int[] first = setting.Only.IsEmpty ? own : [.. own.Where(f => setting.Only.Contains(faults[f].Mode.Id))];
         if (first.Length == 0)

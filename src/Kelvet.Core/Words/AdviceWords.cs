@@ -80,6 +80,8 @@ public static class AdviceWords
             AdviceKind.CompleteProof or AdviceKind.PutBackToProve =>
                 $"{d.About!.Name} is at {Percent.Words(d.Probability)}, but the proof runs one way only. If the machine "
                     + $"fails again with it back and nothing else changed, that is proof.",
+            AdviceKind.Control => $"{d.About!.Name} is at {Percent.Words(d.Probability)}, but the log allows as well: {d.Fault!.Words()} "
+                + $"({d.Fault!.Unit.Name}). This tells the two apart.",
             AdviceKind.AwaitFailure => $"{d.About!.Name} is back and should fail again; it may do so only now and then.",
             AdviceKind.SwapToProve =>
                 $"{d.About!.Name} is at {Percent.Words(d.Probability)}. If the machine starts without it, half the proof is there.",

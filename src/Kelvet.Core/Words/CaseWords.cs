@@ -9,6 +9,7 @@ public static class CaseWords
     public static string Words(this Standing standing) =>
         standing switch
         {
+            Standing.PutRight => "found, put right",
             Standing.ProofOneWay => "proof one-way",
             _ => standing.ToString().ToLowerInvariant(),
         };
