@@ -115,10 +115,13 @@ public static class Candidates
                 )
             )
             {
-                // A look shows the same until something is changed; a reading is worth repeating after another start.
+                // A look shows the same for good; a reading is worth repeating on a machine that was changed.
                 if (
                     job.Testimonies.Any(t =>
-                        t.Entry is FindingEntry f && f.Check == check.Id && f.Unit == unit.Id && (!check.Powered || t.Position > lastTrial)
+                        t.Entry is FindingEntry f
+                        && f.Check == check.Id
+                        && f.Unit == unit.Id
+                        && (!check.Powered || t.Situation.IsSameAs(job.Now))
                     )
                 )
                     continue;

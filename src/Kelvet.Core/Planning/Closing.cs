@@ -19,10 +19,10 @@ internal sealed class Closing
     /// A further start is worth its minute where it would fail with at least this chance: a machine that comes back costs
     /// an hour, so that below it the minute is better spent elsewhere. Bench judgement.
     /// </summary>
-    private const double WorthAStart = 0.01;
+    private const double WorthAStart = 0.005;
 
     /// <summary>Clean starts of the machine as it goes out that are made in any case while anything may be left.</summary>
-    private const int LeastClean = 2;
+    private const int LeastClean = 3;
 
     /// <summary>Chance of a fault that is still there below which the machine is put back together to be tried whole.</summary>
     public const double WorthTryingTogether = 0.35;
@@ -226,7 +226,10 @@ internal sealed class Closing
                 continue;
             return about with
             {
-                Step = Candidate(Candidates.WithDisplay(new Change.Swap(unit.Id, standIn.Id), place, standIn)),
+                Step = Candidate([
+                    .. Candidates.WithDisplay(new Change.Swap(unit.Id, standIn.Id), place, standIn),
+                    .. condemned || WhereItActs(suspect.Leading.Fault, _now) is not { } acting ? [] : acting,
+                ]),
                 StandIn = standIn,
             };
         }
@@ -262,7 +265,26 @@ internal sealed class Closing
                 return null;
         }
 
-        return Candidate([.. changes.Where(c => c is not Change.DisplayAt d || _now.Now.Display != d.Output)]);
+        Change[] told = [.. changes.Where(c => c is not Change.DisplayAt d || _now.Now.Display != d.Output)];
+        return WhereItActs(_diagnosis[unit.Id].Leading.Fault, after) is { } acting ? Candidate([.. told, .. acting]) : null;
+    }
+
+    /// <summary>
+    /// What else is set as received so that a fault could act: a case switch is only tried by starting with it, an output by
+    /// the monitor on it. Null where it cannot act.
+    /// </summary>
+    private Change[]? WhereItActs(Fault fault, Situation there)
+    {
+        var received = _diagnosis.Job.Intake.Received;
+        Change[][] ways =
+        [
+            [],
+            [new Change.StartWith(received.Start)],
+            .. received.Display is { } shown ? new Change[][] { [new Change.DisplayAt(shown)] } : [],
+        ];
+        return ways.FirstOrDefault(w =>
+            w.All(c => there.TryAfter(c, out _, out _)) && fault.Engaged(there.After(w)) * 2 >= fault.Mode.Most
+        );
     }
 
     private Candidate Candidate(IReadOnlyList<Change> changes) => Candidates.Of(changes, _now, _now.After(changes), _diagnosis.Atlas);

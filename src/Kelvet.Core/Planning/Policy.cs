@@ -147,11 +147,7 @@ internal sealed class Policy
     {
         foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= BenchDiagnosis.Certain))
         {
-            if (
-                suspect.Leading.Fault.Act.Cure != Cure.Replace
-                || suspect.Unit.Origin != Origin.Customer
-                || suspect.Proof is { OneWay: false }
-            )
+            if (suspect.Leading.Fault.Act.Cure != Cure.Replace || suspect.Unit.Origin != Origin.Customer || !RanWithout(suspect.Unit.Id))
                 continue;
             var rivals = _diagnosis.RivalsOf(suspect.Unit.Id);
             if (rivals.IsEmpty)
@@ -171,14 +167,17 @@ internal sealed class Policy
                 .Where(c => c.Missing is null && c.Minutes.Value <= DearestControl)
                 .Select(c => (Step: c, Told: open.Where(r => Tells(c, suspect, r)).Sum(r => r.Ratio)))
                 .Where(c => c.Told > 0)
-                .OrderByDescending(c => c.Told / c.Step.Minutes.Value)
-                .Select(c => c.Step)
-                .FirstOrDefault();
-            if (control is not null)
-                return Control(suspect, open[0], control);
+                .ToArray();
+            if (control.Length > 0)
+            {
+                var most = control.Max(c => c.Told);
+                return Control(suspect, open[0], control.Where(c => c.Told >= most / 2).MinBy(c => c.Step.Minutes.Value).Step);
+            }
         }
 
         return null;
+
+        bool RanWithout(UnitId unit) => _job.Trials.Any(t => t.Passed && !t.Situation.Now.Has(unit));
 
         int SameStarts() => _job.Trials.Reverse().TakeWhile(t => t.Situation.IsSameAs(_job.Now)).Count();
 
