@@ -340,6 +340,9 @@ public static class Candidates
             ? Replacement(unit, parts)
             : null;
 
+    /// <summary>How the ids of parts begin that the shop did not have.</summary>
+    internal const string Wanted = "wanted-";
+
     /// <summary>A known-good part that fits in a unit's place, with an id that is not taken.</summary>
     internal static Unit Replacement(Unit unit, Parts parts)
     {

@@ -36,6 +36,9 @@ internal sealed class Closing
     /// <summary>Share of a unit's case that replacing alone deals with, from which mending is not tried first.</summary>
     private const double PlainlyReplace = 0.8;
 
+    /// <summary>A unit that is out while the machine runs is put back for the proof from here on.</summary>
+    private const double EnoughWhenOut = 0.8;
+
     /// <summary>A unit that is out, and at fault with more than this, stays out when nothing tells more.</summary>
     private const double LikelierThanNot = 0.5;
 
@@ -75,11 +78,11 @@ internal sealed class Closing
 
     private Decision? Next()
     {
-        foreach (var (suspect, live) in Accused(BenchDiagnosis.Certain))
+        foreach (var (suspect, live) in Accused(EnoughWhenOut))
         {
             if (_now.Now.Has(suspect.Unit.Id))
             {
-                if (DealWith(suspect, live) is { } move)
+                if (live.Sum(b => b.Probability) >= BenchDiagnosis.Certain && DealWith(suspect, live) is { } move)
                     return move;
             }
             else if (
@@ -115,7 +118,7 @@ internal sealed class Closing
                 !_now.Now.Equals(target)
                 && StillThere(_diagnosis, target) < WorthTryingTogether / 2
                 && (StillThere(_diagnosis, _now.Now) > 0.5 || !Ceiling.Of(_now).CanReach(_goal));
-            return known ? Towards(target, AdviceKind.TryTogether) : null;
+            return !known ? null : Lacking(target) ?? Towards(target, AdviceKind.TryTogether);
         }
 
         if (target.At.Keys.All(p => p.Kind != PlaceKind.Memory) && _now.Sticks.Length > 0)
@@ -124,6 +127,8 @@ internal sealed class Closing
         var left = StillThere(_diagnosis, target);
         if (left >= WorthTryingTogether)
             return null;
+        if (Lacking(target) is { } lacking)
+            return lacking;
         if (!_now.Now.Equals(target))
             return Towards(target, AdviceKind.PutRestBack);
         return left >= StillLikely && (CleanNow < LeastClean || WouldFail(_diagnosis, _now) >= WorthAStart)
@@ -150,6 +155,25 @@ internal sealed class Closing
         }
 
         return fails / all;
+    }
+
+    /// <summary>The part to get where the machine without what is settled could not reach its goal at all.</summary>
+    private Decision? Lacking(Configuration target)
+    {
+        if (Ceiling.Of(_now.BackIn(target)).CanReach(_goal))
+            return null;
+        foreach (var (place, id) in _diagnosis.Job.Intake.Received.At)
+        {
+            if (target[place] is null && place != Place.Extension && _now.Parts[id] is var unit)
+                return new Decision(Phase.Order, AdviceKind.GetReplacement)
+                {
+                    About = unit,
+                    Probability = _diagnosis[id].Probability,
+                    Missing = Candidates.Replacement(unit, _now.Parts),
+                };
+        }
+
+        return null;
     }
 
     private Decision? Towards(Configuration target, AdviceKind kind) =>
@@ -266,7 +290,9 @@ internal sealed class Closing
         }
 
         Change[] told = [.. changes.Where(c => c is not Change.DisplayAt d || _now.Now.Display != d.Output)];
-        return WhereItActs(_diagnosis[unit.Id].Leading.Fault, after) is { } acting ? Candidate([.. told, .. acting]) : null;
+        // What the refitting itself would cure need not act: then it is seen to run with the part in.
+        var acting = _diagnosis[unit.Id].Faults.Where(b => b.Probability >= WorthMending).Select(b => WhereItActs(b.Fault, after));
+        return Candidate([.. told, .. acting.FirstOrDefault(a => a is not null) ?? []]);
     }
 
     /// <summary>
@@ -318,9 +344,10 @@ internal sealed class Closing
     /// </summary>
     public static bool IsSettled(BenchDiagnosis diagnosis, Suspect suspect)
     {
-        if (suspect.Probability < BenchDiagnosis.Certain)
+        var fitted = diagnosis.Job.Now.Now.Has(suspect.Unit.Id);
+        if (suspect.Probability < (fitted ? BenchDiagnosis.Certain : EnoughWhenOut))
             return false;
-        if (diagnosis.Job.Now.Now.Has(suspect.Unit.Id))
+        if (fitted)
             return suspect.Leading.Fault.DealtWith(diagnosis.Job.Now);
         var closing = new Closing(diagnosis);
         return suspect.Standing == Standing.Condemned

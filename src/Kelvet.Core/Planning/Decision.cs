@@ -112,6 +112,9 @@ public enum AdviceKind
 
     /// <summary>Nothing that can be tried here tells more.</summary>
     NothingTells,
+
+    /// <summary>It has cost much, and what is left to try would not settle it soon: say what was ruled out, and stop.</summary>
+    NotProved,
 }
 
 /// <summary>What is to be done next, decided.</summary>

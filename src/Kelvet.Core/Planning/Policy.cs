@@ -29,6 +29,15 @@ internal sealed class Policy
     /// <summary>Starts in a row with nothing changed that are spent on ruling out luck.</summary>
     private const int MostForLuck = 6;
 
+    /// <summary>Starts in a row of one machine that nothing known keeps down, after which it is no slip any more.</summary>
+    private const int MostMisSeen = 3;
+
+    /// <summary>Bench minutes after which it is asked whether going on is worth it: bench judgement, two hours less a little.</summary>
+    private const double LongJob = 105;
+
+    /// <summary>It is, while what is unknown would be known within so many minutes more at the rate of the best step.</summary>
+    private const double WorthGoingOn = 60;
+
     /// <summary>How far apart two faults must be in a step for it to tell them apart.</summary>
     private const double Apart = 0.5;
 
@@ -179,8 +188,6 @@ internal sealed class Policy
 
         bool RanWithout(UnitId unit) => _job.Trials.Any(t => t.Passed && !t.Situation.Now.Has(unit));
 
-        int SameStarts() => _job.Trials.Reverse().TakeWhile(t => t.Situation.IsSameAs(_job.Now)).Count();
-
         static Decision Control(Suspect suspect, Rival rival, Candidate step) =>
             new(Phase.Prove, AdviceKind.Control)
             {
@@ -203,6 +210,8 @@ internal sealed class Policy
         return Ceiling.Of(step.After).CanReach(_job.Goal)
             && Math.Abs(suspect.Leading.Fault.Engaged(step.After) - rival.Fault.Engaged(step.After)) >= Apart;
     }
+
+    private int SameStarts() => _job.Trials.Reverse().TakeWhile(t => t.Situation.IsSameAs(_job.Now)).Count();
 
     private Decision? Proving()
     {
@@ -239,6 +248,12 @@ internal sealed class Policy
         if (best < 0)
             return null;
         var next = useful[best].Assessment;
+        if (
+            Effort.Minutes(_job, _diagnosis.Atlas) >= LongJob
+            && Beliefs.Choice.Uncertainty / Math.Max(1e-6, next.Rate) > WorthGoingOn
+            && Closing.Accepting(_diagnosis) is null
+        )
+            return new Decision(Phase.Stuck, AdviceKind.NotProved);
         return WithAPart is [var wanted, ..] && wanted.Gain / (wanted.Candidate.Minutes.Value + PartMinutes) > next.Rate
             ? new Decision(Phase.Stuck, AdviceKind.PartTellsMore) { Missing = wanted.Candidate.Missing, WithAPart = wanted.Candidate }
             : new Decision(Phase.Narrow, AdviceKind.TellsMost) { Step = next.Candidate };
@@ -263,7 +278,11 @@ internal sealed class Policy
             return move;
         if (Closing.Accepting(_diagnosis) is { } accepted)
             return accepted;
-        return !_job.Trials[^1].Passed && Closing.StillThere(_diagnosis, _job.Now.Now) < Closing.WorthTryingTogether
+        return
+            !_job.Trials[^1].Passed
+            && Ceiling.Of(_job.Now).CanReach(_job.Goal)
+            && SameStarts() < MostMisSeen
+            && Closing.StillThere(_diagnosis, _job.Now.Now) < Closing.WorthTryingTogether
             ? new Decision(Phase.ProveRuns, AdviceKind.MisSeen) { Step = Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas) }
             : new Decision(Phase.Stuck, AdviceKind.NothingTells);
     }

@@ -21,6 +21,11 @@ public enum Verdict
 
     /// <summary>Time or ideas ran out.</summary>
     GivenUp,
+
+    /// <summary>
+    /// It was said that it is not in the book or not proved, and nothing good was replaced: no answer, but an honest one.
+    /// </summary>
+    NotProved,
 }
 
 /// <summary>What came of one job.</summary>
@@ -47,7 +52,7 @@ public sealed class Episode
     private const double MostMinutes = 300;
 
     /// <summary>Bench minutes that go with ordering and unpacking a part.</summary>
-    private const double OrderMinutes = 10;
+    private const double OrderMinutes = Effort.OrderMinutes;
 
     private readonly World _world;
     private readonly School _school;
@@ -90,10 +95,10 @@ public sealed class Episode
             else if (decision.Missing is { } missing)
                 Get(missing);
             else
-                return End(closed: decision.Phase == Phase.Done);
+                return End(closed: decision.Phase == Phase.Done, honest: true);
         }
 
-        return End(closed: false);
+        return End(closed: false, honest: false);
     }
 
     private Guid NextId() => new(++_ids, 0, 0, [0, 0, 0, 0, 0, 0, 0, 2]);
@@ -131,7 +136,7 @@ public sealed class Episode
     /// been faulty, and nothing may be left that keeps a picture away. A supply that nobody may power again stays out
     /// whatever was wrong, and is no verdict. A job given up is judged by what was condemned.
     /// </summary>
-    private WorkedJob End(bool closed)
+    private WorkedJob End(bool closed, bool honest)
     {
         var job = _diagnosis.Job;
         var guilty = _world.Hidden.Select(f => _world.Faults[f.Index].Unit.Id).ToHashSet();
@@ -142,7 +147,9 @@ public sealed class Episode
             : [.. _diagnosis.Suspects.Where(s => s.Standing == Standing.Condemned).Select(s => s.Unit.Id)];
         var verdict =
             condemned.Any(id => !guilty.Contains(id)) ? Verdict.WrongPart
-            : !closed ? Verdict.GivenUp
+            : !closed
+                ? honest ? Verdict.NotProved
+                    : Verdict.GivenUp
             : _world.Hidden.Any(f => _world.Matters(f, job.Now)) ? Verdict.Missed
             : Verdict.Right;
         return new WorkedJob(new JobResult(verdict, _minutes, job.Trials.Length, _atRisk.Count, [.. condemned]), _diagnosis, _world);

@@ -63,6 +63,8 @@ public static class AdviceWords
             AdviceKind.PartTellsMore => $"{Capital(d.Missing!.Name)} would tell more than anything at hand: {d.WithAPart!.Words()}.",
             AdviceKind.OnlyAPartTells => $"Nothing at hand tells more. {Capital(d.Missing!.Name)} would: {d.WithAPart!.Words()}.",
             AdviceKind.NothingTells => "Nothing that can be tried here tells more.",
+            AdviceKind.NotProved =>
+                "Nothing left to try would settle it soon: stop here, say what was ruled out and who could look further.",
             _ => $"{Capital(step)}.",
         };
     }
