@@ -107,6 +107,9 @@ public static class AtlasReader
         };
     }
 
+    private static readonly string[] Fitted = ["fitted"],
+        Started = ["fitted", "started-by-switch"];
+
     /// <summary>For every kind of unit a mode for what no other describes, by what is known to go wrong with it.</summary>
     private static IEnumerable<FaultMode> Unlisted(DataPart part, ImmutableArray<FaultMode> modes)
     {
@@ -123,7 +126,7 @@ public static class AtlasReader
             name,
             Math.Max(least, share * modes.Where(m => m.On == site).Sum(m => m.Odds)),
             [],
-            [new BiteRule([Condition.Named(site == FaultSite.CaseSwitch ? "started-by-switch" : "fitted", false)!], 1)],
+            [new BiteRule([.. (site == FaultSite.CaseSwitch ? Started : Fitted).Select(c => Condition.Named(c, false)!)], 1)],
             [.. BootStages.All.Select(s => stops.GetValueOrDefault(s))],
             [.. stall.Select(_ => 1.0 / stall.Length)],
             Cure.Replace,

@@ -24,6 +24,9 @@ internal sealed class Beliefs
     /// <summary>An outcome less likely than this is not listed.</summary>
     private const double WorthListing = 0.01;
 
+    /// <summary>Starts that are made of one machine where the fault comes and goes, before it is changed again.</summary>
+    private const int StartsTogether = 4;
+
     /// <summary>Minutes that losing a spare is worth. Bench judgement: an hour's work.</summary>
     private const double SpareMinutes = 60;
 
@@ -35,6 +38,7 @@ internal sealed class Beliefs
     private readonly StageRange[] _classes;
     private readonly bool _tellsPost;
     private readonly Lazy<double> _repeat;
+    private readonly bool _comesAndGoes;
 
     public Beliefs(BenchDiagnosis diagnosis)
     {
@@ -52,6 +56,7 @@ internal sealed class Beliefs
             || diagnosis.Job.Trials.Any(t => t.Seen.Low == t.Seen.High && t.Seen.Low is BootStage.RunsNoPost or BootStage.PostNoPicture);
         _classes = Classes(_tellsPost, diagnosis.Job.Goal);
         _repeat = new Lazy<double>(OfARepeat);
+        _comesAndGoes = Intermittence.In(diagnosis.Job) is not null;
     }
 
     /// <summary>What starting the machine once more as it stands would tell, bits; 0 before the first start.</summary>
@@ -61,7 +66,24 @@ internal sealed class Beliefs
         if (_diagnosis.Job.Trials is not [.., var last] || !last.Situation.IsSameAs(now))
             return 0;
         var table = _diagnosis.Inference.Table;
-        return Choice.Gain(new Prospect(1, StageChances(table.Engaged(table.ByRule(now)), Ceiling.Of(now))));
+        var chances = StageChances(table.Engaged(table.ByRule(now)), Ceiling.Of(now));
+        return Choice.Gain(new Prospect(1, _comesAndGoes ? Together(chances) : chances));
+    }
+
+    /// <summary>Outcomes of several starts in a row up to the first failure: how it failed, or that all passed.</summary>
+    private static double[][] Together(double[][] once)
+    {
+        var pass = once[^1];
+        var all = once.Select(_ => new double[pass.Length]).ToArray();
+        for (var h = 0; h < pass.Length; h++)
+        {
+            all[^1][h] = Math.Pow(pass[h], StartsTogether);
+            var fails = 1 - pass[h];
+            for (var c = 0; c < once.Length - 1; c++)
+                all[c][h] = fails <= 0 ? 0 : once[c][h] * (1 - all[^1][h]) / fails;
+        }
+
+        return all;
     }
 
     /// <summary>Per hypothesis, the number of what would be done under it: equal where the same acts deal with its live faults.</summary>
@@ -116,7 +138,12 @@ internal sealed class Beliefs
             chances = FindingChances(candidate);
         }
 
-        var prospect = new Prospect(Math.Max(0.1, candidate.Minutes.Value), chances);
+        // Where it comes and goes one start tells little: a change is taken with the starts that go with it.
+        var minutes = Math.Max(0.1, candidate.Minutes.Value);
+        var prospect =
+            candidate.Check is null && candidate.Changes.Length > 0 && _comesAndGoes
+                ? new Prospect(minutes + ((StartsTogether - 1) * _diagnosis.Atlas.Work.Wait.Value), Together(chances))
+                : new Prospect(minutes, chances);
         var gain = Choice.Gain(prospect);
         // A change is worth what it tells beyond a plain repeat of the start.
         if (candidate.Check is null && candidate.Changes.Length > 0)

@@ -110,17 +110,17 @@ internal sealed class Closing
             }
         }
 
-        var target = Repaired(_diagnosis);
         if (!_passes)
         {
             // What stops it now is known to be out of the repaired machine: nothing is learnt by searching on here.
+            var without = Repaired(_diagnosis, s => s.Probability >= EnoughWhenOut);
             var known =
-                !_now.Now.Equals(target)
-                && StillThere(_diagnosis, target) < WorthTryingTogether / 2
-                && (StillThere(_diagnosis, _now.Now) > 0.5 || !Ceiling.Of(_now).CanReach(_goal));
-            return !known ? null : Lacking(target) ?? Towards(target, AdviceKind.TryTogether);
+                StillThere(_diagnosis, without) < WorthTryingTogether / 2
+                && (!Ceiling.Of(_now).CanReach(_goal) || (!_now.Now.Equals(without) && StillThere(_diagnosis, _now.Now) > 0.5));
+            return !known ? null : Lacking(without) ?? (_now.Now.Equals(without) ? null : Towards(without, AdviceKind.TryTogether));
         }
 
+        var target = Repaired(_diagnosis);
         if (target.At.Keys.All(p => p.Kind != PlaceKind.Memory) && _now.Sticks.Length > 0)
             return new Decision(Phase.Order, AdviceKind.GetSticks) { Missing = Candidates.Replacement(_now.Sticks[0].Stick, _now.Parts) };
 

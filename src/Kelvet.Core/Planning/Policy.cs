@@ -36,7 +36,10 @@ internal sealed class Policy
     private const double LongJob = 105;
 
     /// <summary>It is, while what is unknown would be known within so many minutes more at the rate of the best step.</summary>
-    private const double WorthGoingOn = 60;
+    private const double WorthGoingOn = 100;
+
+    /// <summary>A unit that is at fault with more than this is dealt with rather than given up on.</summary>
+    private const double LikelierThanNot = 0.5;
 
     /// <summary>How far apart two faults must be in a step for it to tell them apart.</summary>
     private const double Apart = 0.5;
@@ -253,7 +256,7 @@ internal sealed class Policy
             && Beliefs.Choice.Uncertainty / Math.Max(1e-6, next.Rate) > WorthGoingOn
             && Closing.Accepting(_diagnosis) is null
         )
-            return new Decision(Phase.Stuck, AdviceKind.NotProved);
+            return Closing.AgainstTheLikeliest(_diagnosis, LikelierThanNot) ?? new Decision(Phase.Stuck, AdviceKind.NotProved);
         return WithAPart is [var wanted, ..] && wanted.Gain / (wanted.Candidate.Minutes.Value + PartMinutes) > next.Rate
             ? new Decision(Phase.Stuck, AdviceKind.PartTellsMore) { Missing = wanted.Candidate.Missing, WithAPart = wanted.Candidate }
             : new Decision(Phase.Narrow, AdviceKind.TellsMost) { Step = next.Candidate };
