@@ -37,7 +37,7 @@ internal sealed class Closing
     private const double PlainlyReplace = 0.8;
 
     /// <summary>A unit that is out while the machine runs is put back for the proof from here on.</summary>
-    private const double EnoughWhenOut = 0.8;
+    public const double EnoughWhenOut = 0.8;
 
     /// <summary>A unit that is out, and at fault with more than this, stays out when nothing tells more.</summary>
     private const double LikelierThanNot = 0.5;
@@ -98,6 +98,10 @@ internal sealed class Closing
                     About = suspect.Unit,
                     Fault = old,
                 };
+            }
+            else if (_passes && MendedBack(suspect, live) is { } mended)
+            {
+                return mended;
             }
             else if (_passes && !IsSettled(_diagnosis, suspect) && PutBack(suspect.Unit) is { } back)
             {
@@ -272,6 +276,40 @@ internal sealed class Closing
                 Kind = AdviceKind.GetReplacement,
                 Missing = missing,
             };
+    }
+
+    /// <summary>
+    /// A unit that is out goes back with what would cure it, where that is likelier than that the part is bad; null where it is
+    /// not, or was done.
+    /// </summary>
+    private Decision? MendedBack(Suspect suspect, FaultBelief[] live)
+    {
+        var acts = live.GroupBy(b => b.Fault.Act).Select(g => (First: g.First().Fault, P: g.Sum(b => b.Probability))).ToArray();
+        var (fault, p) = acts.MaxBy(a => a.P);
+        if (
+            p * 2 < live.Sum(b => b.Probability)
+            || PutBack(suspect.Unit) is not { } back
+            || Cures.Mending(fault, back.After) is not { } mend
+        )
+            return null;
+        return fault.DealtWith(back.After) || !back.After.TryAfter(mend, out _, out _)
+            ? null
+            : new Decision(Phase.Repair, AdviceKind.Mend)
+            {
+                Step = Candidate([.. back.Changes, mend]),
+                About = suspect.Unit,
+                Probability = suspect.Probability,
+            };
+    }
+
+    /// <summary>When nothing tells more and it cannot run as it stands: together, without what is likelier at fault than not.</summary>
+    public static Decision? Together(BenchDiagnosis diagnosis)
+    {
+        var closing = new Closing(diagnosis);
+        if (closing._passes || Ceiling.Of(closing._now).CanReach(closing._goal))
+            return null;
+        var target = Repaired(diagnosis, s => s.Probability >= LikelierThanNot);
+        return closing.Lacking(target) ?? (closing._now.Now.Equals(target) ? null : closing.Towards(target, AdviceKind.TryTogether));
     }
 
     /// <summary>The unit back in the place where it was received, everything else as it is; null when that cannot be.</summary>

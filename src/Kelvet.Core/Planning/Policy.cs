@@ -32,11 +32,11 @@ internal sealed class Policy
     /// <summary>Starts in a row of one machine that nothing known keeps down, after which it is no slip any more.</summary>
     private const int MostMisSeen = 3;
 
-    /// <summary>Bench minutes after which it is asked whether going on is worth it: bench judgement, two hours less a little.</summary>
-    private const double LongJob = 105;
+    /// <summary>Bench minutes after which it is asked whether going on is worth it: bench judgement, two hours and a half.</summary>
+    private const double LongJob = 150;
 
     /// <summary>It is, while what is unknown would be known within so many minutes more at the rate of the best step.</summary>
-    private const double WorthGoingOn = 100;
+    private const double WorthGoingOn = 120;
 
     /// <summary>A unit that is at fault with more than this is dealt with rather than given up on.</summary>
     private const double LikelierThanNot = 0.5;
@@ -157,7 +157,7 @@ internal sealed class Policy
     /// </summary>
     private Decision? Controlling()
     {
-        foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= BenchDiagnosis.Certain))
+        foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= Closing.EnoughWhenOut))
         {
             if (suspect.Leading.Fault.Act.Cure != Cure.Replace || suspect.Unit.Origin != Origin.Customer || !RanWithout(suspect.Unit.Id))
                 continue;
@@ -176,7 +176,7 @@ internal sealed class Policy
             var open = rivals.Where(r => !r.ByChance).ToArray();
             var control = _all
                 .Value.Select(a => a.Assessment.Candidate)
-                .Where(c => c.Missing is null && c.Minutes.Value <= DearestControl)
+                .Where(c => c.Missing is null && c.Minutes.Value <= DearestControl && IsNewAndClean(c, suspect))
                 .Select(c => (Step: c, Told: open.Where(r => Tells(c, suspect, r)).Sum(r => r.Ratio)))
                 .Where(c => c.Told > 0)
                 .ToArray();
@@ -213,6 +213,19 @@ internal sealed class Policy
         return Ceiling.Of(step.After).CanReach(_job.Goal)
             && Math.Abs(suspect.Leading.Fault.Engaged(step.After) - rival.Fault.Engaged(step.After)) >= Apart;
     }
+
+    /// <summary>Whether a start so was not made yet, and nothing else that is known to be wrong acts in it.</summary>
+    private bool IsNewAndClean(Candidate step, Suspect suspect) =>
+        step.Check is not null
+        || (
+            !_job.Trials.Any(t => t.Situation.IsSameAs(step.After))
+            && !_diagnosis.Suspects.Any(s =>
+                s.Probability >= Closing.EnoughWhenOut
+                && s.Unit.Id != suspect.Unit.Id
+                && s.Leading.Fault.Engaged(step.After) >= Apart
+                && Closing.Keeps(s.Leading.Fault, step.After, _job.Goal)
+            )
+        );
 
     private int SameStarts() => _job.Trials.Reverse().TakeWhile(t => t.Situation.IsSameAs(_job.Now)).Count();
 
@@ -279,6 +292,8 @@ internal sealed class Policy
             };
         if (Closing.AgainstTheLikeliest(_diagnosis, WorthActingOn) is { } move)
             return move;
+        if (Closing.Together(_diagnosis) is { } together)
+            return together;
         if (Closing.Accepting(_diagnosis) is { } accepted)
             return accepted;
         return

@@ -21,9 +21,9 @@ public sealed record Rival(int Index, Fault Fault, double Ratio, bool ByChance);
 /// </summary>
 public static class Rivals
 {
-    /// <summary>A fault that explains the log less than so well, against the suspect, is ruled out by it. About one in twelve:
-    /// with the prior's help less than the five in a hundred that luck may be.</summary>
-    public const double RuledOut = 0.08;
+    /// <summary>A fault that explains the log less than so well, against the suspect, is ruled out by it: about the five in a
+    /// hundred that luck may be.</summary>
+    public const double RuledOut = 0.06;
 
     /// <summary>The rivals of a unit's leading fault, strongest first; none when the unit is in no likely explanation.</summary>
     public static ImmutableArray<Rival> Of(Inference inference, UnitId unit)
@@ -34,6 +34,7 @@ public static class Rivals
         int[] others = [.. explanation.Forms.Where(f => UnitOf(f) != unit)];
         var fits = new double[table.Faults.Length];
         var steady = new double[table.Faults.Length];
+        var byChance = new double[table.Faults.Length];
         var set = new int[others.Length + 1];
         others.CopyTo(set, 0);
         var top = double.NegativeInfinity;
@@ -48,16 +49,20 @@ public static class Rivals
         for (var f = 0; f < logs.Length; f++)
         {
             var form = table.Forms[f];
-            var fit = form.Share * Math.Exp(logs[f] - top);
-            fits[form.Fault] += fit;
-            if (form.Rate is null)
-                steady[form.Fault] += fit;
+            var fit = Math.Exp(logs[f] - top);
+            // Luck is weighed as if it were known that something comes and goes, at the rate that suits it best.
+            if (form.Rate is not null)
+                byChance[form.Fault] = Math.Max(byChance[form.Fault], fit);
+            steady[form.Fault] += form.Share * fit;
         }
+
+        for (var f = 0; f < fits.Length; f++)
+            fits[f] = Math.Max(steady[f], byChance[f]);
 
         var own = Enumerable.Range(0, fits.Length).Where(f => table.Faults[f].Unit.Id == unit).ToArray();
         var leading = own.MaxBy(f => inference.Marginals[f]);
         var act = table.Faults[leading].Act;
-        var best = own.Where(f => table.Faults[f].Act == act).Max(f => fits[f]);
+        var best = own.Where(f => table.Faults[f].Act == act).Max(f => steady[f]);
         var there = others.Select(f => table.Forms[f].Fault).ToHashSet();
         return
         [
