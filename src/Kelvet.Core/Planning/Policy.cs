@@ -26,6 +26,9 @@ internal sealed class Policy
     /// <summary>A control that takes longer than this is not asked for before a part is replaced: minutes, bench judgement.</summary>
     private const double DearestControl = 20;
 
+    /// <summary>Starts since the machine first ran without a part after which no more controls are asked for.</summary>
+    private const int MostControls = 10;
+
     /// <summary>Starts in a row with nothing changed that are spent on ruling out luck.</summary>
     private const int MostForLuck = 6;
 
@@ -159,7 +162,12 @@ internal sealed class Policy
     {
         foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= Closing.EnoughWhenOut))
         {
-            if (suspect.Leading.Fault.Act.Cure != Cure.Replace || suspect.Unit.Origin != Origin.Customer || !RanWithout(suspect.Unit.Id))
+            if (
+                suspect.Leading.Fault.Act.Cure != Cure.Replace
+                || suspect.Unit.Origin != Origin.Customer
+                || Safety.WhyNeverAgain(_job, suspect.Unit.Id) is not null
+                || SinceItRanWithout(suspect.Unit.Id) is 0 or > MostControls
+            )
                 continue;
             var rivals = _diagnosis.RivalsOf(suspect.Unit.Id);
             if (rivals.IsEmpty)
@@ -189,7 +197,7 @@ internal sealed class Policy
 
         return null;
 
-        bool RanWithout(UnitId unit) => _job.Trials.Any(t => t.Passed && !t.Situation.Now.Has(unit));
+        int SinceItRanWithout(UnitId unit) => _job.Trials.SkipWhile(t => !t.Passed || t.Situation.Now.Has(unit)).Count();
 
         static Decision Control(Suspect suspect, Rival rival, Candidate step) =>
             new(Phase.Prove, AdviceKind.Control)
@@ -210,7 +218,7 @@ internal sealed class Policy
             return Math.Abs(own - EvidenceColumn.Sensitivity(rival.Fault, check, step.Checked.Id, step.After)) >= Apart;
         }
 
-        return Ceiling.Of(step.After).CanReach(_job.Goal)
+        return Ceiling.Of(step.After).Stage >= _job.Goal
             && Math.Abs(suspect.Leading.Fault.Engaged(step.After) - rival.Fault.Engaged(step.After)) >= Apart;
     }
 

@@ -69,6 +69,8 @@ public static class Rivals
             .. Enumerable
                 .Range(0, fits.Length)
                 .Where(f => table.Faults[f].Act != act && !there.Contains(f) && fits[f] >= RuledOut * best)
+                // What is mended on the part itself at leisure (a support, a cell) is a fault of the part all the same.
+                .Where(f => table.Faults[f].Unit.Id != unit || table.Faults[f].Mode.Cure != Cure.Repair)
                 .Select(f => new Rival(f, table.Faults[f], fits[f] / best, steady[f] < RuledOut * best))
                 .OrderByDescending(r => r.Ratio),
         ];
