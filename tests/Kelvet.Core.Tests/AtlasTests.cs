@@ -40,7 +40,12 @@ public class AtlasTests
         var onCard = job.Now;
         var onBoard = onCard.After([Bench.Remove("card")]);
         var faults = Fault.AllOf(Atlas.Standard, onCard.Parts, []);
-        var biting = faults.Where(f => f.Engaged(onCard) > 0 || f.Engaged(onBoard) > 0).Select(f => f.Mode.Id).ToHashSet();
+        var wrong = onCard.After([Bench.Move("stick-1", "memory.A1"), Bench.Move("stick-2", "memory.B1")]);
+        var pair = onCard.After([Bench.Move("stick-2", "memory.A1")]);
+        var biting = faults
+            .Where(f => new[] { onCard, onBoard, wrong, pair }.Any(s => f.Engaged(s) > 0))
+            .Select(f => f.Mode.Id)
+            .ToHashSet();
         Assert.Equal([], Atlas.Standard.Modes.Select(m => m.Id).Where(id => !biting.Contains(id)));
     }
 

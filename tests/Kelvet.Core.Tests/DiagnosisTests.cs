@@ -180,15 +180,11 @@ public class InvarianceTests
     {
         var d = StoryTests.BlackInOneSlot().Diagnosis;
         double LogOdds(double p) => Math.Log(p / (1 - p));
-        int[] board = [.. d.Faults.Select(f => f.Unit.Id.Value == "board" ? 0 : 1)];
+        int[] board = [.. d.Inference.FaultOf.Select(f => d.Faults[f].Unit.Id.Value == "board" ? 0 : 1)];
         var weights = Weight.On(d, new UnitId("board"));
         for (var i = 0; i < d.Evidence.Length; i++)
         {
-            var without = Posterior.Of(
-                [.. d.Faults.Select(f => f.Odds)],
-                [.. d.Evidence.Where((_, j) => j != i).Select(e => e.Column)],
-                d.Inference.Coupling
-            );
+            var without = Posterior.Of(d.Inference.Makeup, [.. d.Evidence.Where((_, j) => j != i).Select(e => e.Column)]);
             Assert.Equal(LogOdds(d.P("board")) - LogOdds(without.Marginals(board, 2)[0]), weights[i].LogRatio, 0.02);
         }
     }

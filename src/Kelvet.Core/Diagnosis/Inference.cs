@@ -24,6 +24,8 @@ public sealed class Inference
     private const double LeastHypothesis = 1e-8;
     private const int MostHypotheses = 6000;
 
+    private readonly Lazy<double[]> _priors;
+
     private Inference(
         BenchJob job,
         Atlas atlas,
@@ -44,6 +46,7 @@ public sealed class Inference
         FaultOf = [.. table.Forms.Select(f => f.Fault)];
         Hypotheses = posterior.Leading(LeastHypothesis, MostHypotheses);
         Marginals = posterior.Marginals(FaultOf, table.Faults.Length);
+        _priors = new Lazy<double[]>(() => PriorsOf(table, atlas));
     }
 
     /// <summary>Reads a job with an atlas.</summary>
@@ -107,6 +110,9 @@ public sealed class Inference
             : new Inference(longer, Atlas, Table, Coupling, Evidence.Add(added), engaged, Posterior.With(added.Column));
     }
 
+    /// <summary>What may be wrong, before any evidence.</summary>
+    public Makeup Makeup => MakeupOf(Table, Coupling, Atlas);
+
     private static Makeup MakeupOf(FaultTable table, double[][]? coupling, Atlas atlas)
     {
         var makeup = new Makeup([.. table.Forms.Select(f => table.Faults[f.Fault].Odds * f.Share)], [.. table.Forms.Select(f => f.Fault)])
@@ -120,6 +126,17 @@ public sealed class Inference
                 Numbers = atlas.Numbers,
                 Counted = [.. table.Forms.Select(f => table.Faults[f.Fault].Unit.Origin == Origin.Customer)],
             };
+    }
+
+    /// <summary>
+    /// The chance of each fault by itself: that it is the one, the first or the second of so many; spares by their odds alone.
+    /// </summary>
+    private static double[] PriorsOf(FaultTable table, Atlas atlas)
+    {
+        var faults = table.Faults;
+        var closed = FaultTable.Of(faults, new bool[faults.Length], atlas.Behaviour);
+        var posterior = Posterior.Of(MakeupOf(closed, null, atlas), []);
+        return posterior.Marginals([.. closed.Forms.Select(f => f.Fault)], faults.Length);
     }
 
     /// <summary>Per fault, whether it could act in any start, or in the machine as the customer saw it.</summary>
@@ -162,6 +179,9 @@ public sealed class Inference
 
     /// <summary>Per standing trial, per fault, the chance that the fault acted by the rule of its mode.</summary>
     public ImmutableArray<double[]> Engaged { get; }
+
+    /// <summary>Per fault, its probability before any evidence, the prior on their number worked in.</summary>
+    public double[] Priors => _priors.Value;
 
     /// <summary>Per fault, its posterior probability.</summary>
     public double[] Marginals { get; }

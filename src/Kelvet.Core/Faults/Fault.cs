@@ -156,7 +156,7 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
         var board = parts.All.OfType<Motherboard>().FirstOrDefault(b => b.Origin == Origin.Customer);
         return board?.Firmware is { } version
             ? needed > version
-                ? 1000
+                ? 100_000
                 : 0
             : 1;
     }

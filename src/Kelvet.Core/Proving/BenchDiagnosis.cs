@@ -143,7 +143,7 @@ public sealed class BenchDiagnosis
                 var beliefs = own.Select(f => new FaultBelief(f, Faults[f], marginals[f]))
                     .OrderByDescending(b => b.Probability)
                     .ToImmutableArray();
-                var prior = 1 - own.Aggregate(1.0, (none, f) => none * (1 - Faults[f].Prior));
+                var prior = Math.Min(1, own.Sum(f => Inference.Priors[f]));
                 var live = Math.Min(units[g], own.Where(f => !dealtWith[f]).Sum(f => marginals[f]));
                 var proof = proofs.GetValueOrDefault(id, Proof.None);
                 return new Suspect(Job.Now.Parts[id], units[g], prior, StandingOf(id, units[g], live, own, proof), beliefs, proof);
