@@ -21,6 +21,12 @@ public sealed record EvidencePiece(int Line, int Position, Trial? Trial, Testimo
 /// </summary>
 public sealed class Inference
 {
+    /// <summary>Chance that a fault that shows itself so is seen to at a start. Bench judgement.</summary>
+    private const double SymptomShows = 0.9;
+
+    /// <summary>Chance of the same with nothing wrong.</summary>
+    private const double SymptomLeak = 0.004;
+
     private const double LeastHypothesis = 1e-8;
     private const int MostHypotheses = 6000;
 
@@ -46,7 +52,7 @@ public sealed class Inference
         FaultOf = [.. table.Forms.Select(f => f.Fault)];
         Hypotheses = posterior.Leading(LeastHypothesis, MostHypotheses);
         Marginals = posterior.Marginals(FaultOf, table.Faults.Length);
-        _priors = new Lazy<double[]>(() => PriorsOf(table, atlas));
+        _priors = new Lazy<double[]>(() => PriorsOf(table, atlas, ExplainedByArrangement(job)));
     }
 
     /// <summary>Reads a job with an atlas.</summary>
@@ -58,7 +64,7 @@ public sealed class Inference
         var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts, job.Intake.Received);
         var coupling = Diagnosis.Coupling.Of(job, faults);
         ImmutableArray<double[]> engaged = [.. job.Trials.Select(t => ByRule(faults, t.Situation))];
-        var table = FaultTable.Of(faults, Touched(job, faults, engaged), atlas.Behaviour);
+        var table = FaultTable.Of(faults, Touched(job, faults, engaged), atlas.Behaviour) with { UnderLoad = job.Goal == BootStage.Stable };
         var evidence = EvidenceOf(job, atlas, table, engaged);
         return new Inference(
             job,
@@ -67,7 +73,7 @@ public sealed class Inference
             coupling,
             evidence,
             engaged,
-            Posterior.Of(MakeupOf(table, coupling, atlas), [.. evidence.Select(e => e.Column)], neglect)
+            Posterior.Of(MakeupOf(table, coupling, atlas, ExplainedByArrangement(job)), [.. evidence.Select(e => e.Column)], neglect)
         );
     }
 
@@ -89,8 +95,11 @@ public sealed class Inference
             return Of(longer, Atlas);
         var engaged = Engaged;
         EvidencePiece? added;
+        ImmutableArray<EvidencePiece> symptoms = [];
         if (entry is TrialEntry)
         {
+            if (longer.Trials[^1].Entry.Signs.Artefacts is not null)
+                return Of(longer, Atlas);
             engaged = engaged.Add(Table.ByRule(longer.Trials[^1].Situation));
             for (var f = 0; f < Faults.Length; f++)
             {
@@ -99,6 +108,10 @@ public sealed class Inference
             }
 
             added = PieceOf(longer.Trials[^1], Table, engaged[^1], Atlas, Job.Trials);
+            symptoms =
+            [
+                .. SymptomsOf(longer.Trials[^1], Table, engaged[^1], LooksForArtefacts(longer)).Select(c => added with { Column = c }),
+            ];
         }
         else
         {
@@ -107,23 +120,42 @@ public sealed class Inference
 
         return added is null
             ? new Inference(longer, Atlas, Table, Coupling, Evidence, engaged, Posterior)
-            : new Inference(longer, Atlas, Table, Coupling, Evidence.Add(added), engaged, Posterior.With(added.Column));
+            : new Inference(
+                longer,
+                Atlas,
+                Table,
+                Coupling,
+                [.. Evidence, added, .. symptoms],
+                engaged,
+                symptoms.Aggregate(Posterior.With(added.Column), (p, s) => p.With(s.Column))
+            );
     }
 
-    /// <summary>What may be wrong, before any evidence.</summary>
-    public Makeup Makeup => MakeupOf(Table, Coupling, Atlas);
+    /// <summary>
+    /// Whether the machine as received could not have reached its goal with nothing wrong at all: the monitor on the board
+    /// beside a card, no card for a CPU without graphics. Then most likely nothing is broken.
+    /// </summary>
+    public static bool ExplainedByArrangement(BenchJob job) =>
+        Ceiling.Of(Situation.AtIntake(job.Now.Parts, job.Intake.Received)).Stage < job.Goal;
 
-    private static Makeup MakeupOf(FaultTable table, double[][]? coupling, Atlas atlas)
+    /// <summary>Chance of 0 to 3 faults where the arrangement explains the complaint. Bench judgement.</summary>
+    private static readonly ImmutableArray<double> ExplainedNumbers = [0.6, 0.35, 0.04, 0.01];
+
+    /// <summary>What may be wrong, before any evidence.</summary>
+    public Makeup Makeup => MakeupOf(Table, Coupling, Atlas, ExplainedByArrangement(Job));
+
+    private static Makeup MakeupOf(FaultTable table, double[][]? coupling, Atlas atlas, bool explained)
     {
         var makeup = new Makeup([.. table.Forms.Select(f => table.Faults[f.Fault].Odds * f.Share)], [.. table.Forms.Select(f => f.Fault)])
         {
             Coupling = coupling,
         };
+        var numbers = explained ? ExplainedNumbers : atlas.Numbers;
         return atlas.Numbers.IsEmpty
             ? makeup
             : makeup with
             {
-                Numbers = atlas.Numbers,
+                Numbers = numbers,
                 Counted = [.. table.Forms.Select(f => table.Faults[f.Fault].Unit.Origin == Origin.Customer)],
             };
     }
@@ -131,11 +163,11 @@ public sealed class Inference
     /// <summary>
     /// The chance of each fault by itself: that it is the one, the first or the second of so many; spares by their odds alone.
     /// </summary>
-    private static double[] PriorsOf(FaultTable table, Atlas atlas)
+    private static double[] PriorsOf(FaultTable table, Atlas atlas, bool explained)
     {
         var faults = table.Faults;
         var closed = FaultTable.Of(faults, new bool[faults.Length], atlas.Behaviour);
-        var posterior = Posterior.Of(MakeupOf(closed, null, atlas), []);
+        var posterior = Posterior.Of(MakeupOf(closed, null, atlas, explained), []);
         return posterior.Marginals([.. closed.Forms.Select(f => f.Fault)], faults.Length);
     }
 
@@ -226,7 +258,14 @@ public sealed class Inference
             pieces.Add(new EvidencePiece(0, 0, null, null, column));
         }
 
-        pieces.AddRange(job.Trials.Select((t, i) => PieceOf(t, table, engaged[i], atlas, job.Trials.Take(i))));
+        var looked = LooksForArtefacts(job);
+        for (var i = 0; i < job.Trials.Length; i++)
+        {
+            var piece = PieceOf(job.Trials[i], table, engaged[i], atlas, job.Trials.Take(i));
+            pieces.Add(piece);
+            pieces.AddRange(SymptomsOf(job.Trials[i], table, engaged[i], looked).Select(c => piece with { Column = c }));
+        }
+
         pieces.AddRange(job.Testimonies.Select(t => PieceOf(t, table, atlas)).OfType<EvidencePiece>());
         return [.. pieces.OrderBy(p => p.Position)];
     }
@@ -251,10 +290,60 @@ public sealed class Inference
             table.Engaged(byRule),
             trial.Ceiling,
             trial.Seen,
-            atlas.Slip,
+            WasWaitedFor(trial, before) ? atlas.Slip : NotWaitedFor,
             news || atlas.Behaviour.SameEachTime == 0 ? signal : null
         );
         return new EvidencePiece(trial.Number, trial.Position, trial, null, column);
+    }
+
+    /// <summary>Whether a spoilt picture was seen, so that one that is not noted as spoilt was clean.</summary>
+    private static bool LooksForArtefacts(BenchJob job) => job.Trials.Any(t => t.Entry.Signs.Artefacts is not null);
+
+    /// <summary>
+    /// What a start that came up says by its memory and its picture, each as a finding: there, or looked for and not there.
+    /// </summary>
+    private static IEnumerable<EvidenceColumn> SymptomsOf(Trial trial, FaultTable table, double[] byRule, bool looked)
+    {
+        if (!trial.Seen.ShowsPicture)
+            yield break;
+        var engaged = table.Engaged(byRule);
+        if (trial.Entry.Signs.MemorySeen is not null && trial.Situation.FittedGb is not null)
+            yield return Of(Symptom.MissingMemory, trial.Defect == Symptom.MissingMemory);
+        if (trial.Entry.Signs.Artefacts is not null)
+            yield return Of(Symptom.Artefacts, true);
+        else if (looked && trial.Passed)
+            yield return Of(Symptom.Artefacts, false);
+
+        EvidenceColumn Of(Symptom symptom, bool there) =>
+            EvidenceColumn.OfFinding(
+                [.. table.Forms.Select((f, i) => f.Shows == symptom ? engaged[i] * SymptomShows : 0)],
+                SymptomLeak,
+                there ? 1 : 0,
+                there ? 0 : 1
+            );
+    }
+
+    /// <summary>A start that was not waited for says little: chance that it is worthless. Bench judgement.</summary>
+    private const double NotWaitedFor = 0.8;
+
+    /// <summary>
+    /// Whether a start was watched long enough. The first ones after memory, CPU or settings were changed train the memory
+    /// anew: up to 15 minutes with DDR5, a minute otherwise (common practice). Where the wait was not noted it is taken to
+    /// have been.
+    /// </summary>
+    private static bool WasWaitedFor(Trial trial, IEnumerable<Trial> before)
+    {
+        if (trial.Seen.ShowsPicture || trial.Entry.Signs.Waited is not { } waited)
+            return true;
+        var trains =
+            !before.Any(t => t.Seen.ShowsPicture)
+            || trial.Changes.Any(c =>
+                c is Change.ClearCmos
+                || (c.Subject is { } id && trial.Situation.Parts[id].Kind is UnitKind.MemoryStick or UnitKind.Cpu or UnitKind.Motherboard)
+            );
+        if (!trains || trial.Seen.Low < BootStage.RestartLoop)
+            return true;
+        return waited >= (trial.Situation.Board?.MemoryType == "DDR5" ? 300 : 45);
     }
 
     private static StallSignal? SignalOf(Trial trial, Atlas atlas) => SignalEvidence.Of(trial.Entry, trial.Situation.Board, atlas.Signals);

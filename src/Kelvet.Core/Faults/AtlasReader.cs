@@ -74,7 +74,7 @@ public static class AtlasReader
 
     private static FaultMode Mode(DataPart part)
     {
-        part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure", "harms", "now-and-then");
+        part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure", "harms", "now-and-then", "shows");
         var where = part.Find("where") is { } traits
             ? traits
                 .Items()
@@ -104,6 +104,9 @@ public static class AtlasReader
         )
         {
             NowAndThen = part.Find("now-and-then")?.Number(0, 1),
+            Shows =
+                part.Find("shows")?.EnumMap<Symptom, double>(v => v.Number(0, 0.9), complete: false)
+                ?? ImmutableDictionary<Symptom, double>.Empty,
         };
     }
 

@@ -62,8 +62,8 @@ public sealed class Condition
             && s.Board is { } board
             && board.Slots.Count(m => m.Channel == f.Part) > 1
             && board.Slots.Where(m => m.Channel == f.Part).All(m => s.Now[Place.Memory(m.Name)] is not null),
-        // Two sticks or more are not in the slots that the board's order gives them.
-        ["wrong-slots"] = (s, _) => s.Board is { } board && s.Sticks.Length > 1 && !board.HasUsualOrder(s.Sticks.Select(m => m.Place.Part)),
+        // The sticks are not in the slots that the board's order gives them.
+        ["wrong-slots"] = (s, _) => s.Board is { } board && s.Sticks.Length > 0 && !board.HasUsualOrder(s.Sticks.Select(m => m.Place.Part)),
         // The CPU sits in the customer's board, whose firmware may be older than it needs.
         ["customer-board"] = (s, _) => s.Board?.Origin == Origin.Customer,
         // The monitor is plugged into the fault's own output (or any digital one, or the card in its slot).

@@ -131,7 +131,7 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
                 {
                     var odds = mode.Odds * atlas.Origins[unit.Origin] * FirmwareFactor(mode, unit, parts);
                     if (unit.Origin == Origin.Customer)
-                        odds *= active.Aggregate(1.0, (f, c) => f * c.Factor(mode));
+                        odds *= Combined(active.Select(c => c.Factor(mode)));
                     if (unit.FittedByOwner && known.TryGetValue(OwnerContext, out var owner))
                         odds *= owner.Factor(mode);
                     if (odds > 0)
@@ -141,6 +141,19 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
         }
 
         return faults.ToImmutable();
+    }
+
+    /// <summary>
+    /// What several contexts say of one mode: the strongest of those that raise it, and the strongest of those that lower it.
+    /// Two that say the same thing (old, long unused) do not say it twice.
+    /// </summary>
+    private static double Combined(IEnumerable<double> factors)
+    {
+        double up = 1,
+            down = 1;
+        foreach (var factor in factors)
+            (up, down) = (Math.Max(up, factor), Math.Min(down, factor));
+        return up * down;
     }
 
     /// <summary>Context that applies to the units that the owner has fitted, and to them alone.</summary>

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Faults;
 
@@ -29,6 +30,11 @@ public sealed record FaultForm(int Fault, double Share, ImmutableArray<double> R
     /// <summary>From this share on, faults that act now and then are told apart by stage as well.</summary>
     private const double MostlyNowAndThen = 0.4;
 
+    private static readonly ImmutableArray<double> Through = [.. Enumerable.Repeat(1.0, BootStages.Count)];
+
+    /// <summary>What it shows in a machine that comes up all the same; null for a form that ends the start.</summary>
+    public Symptom? Shows { get; init; }
+
     /// <summary>Chance, 0 to 1, that it acts where the mode's rule gives a chance.</summary>
     /// <param name="byRule">What the rule gives.</param>
     /// <param name="most">The most that any rule of the mode gives.</param>
@@ -48,12 +54,15 @@ public sealed record FaultForm(int Fault, double Share, ImmutableArray<double> R
         var stops = mode.Stops.Sum();
         // Of what nobody knows it is not known either where it ends: mostly at one stage, whichever.
         var firm = mode.IsUnlisted ? MostlyThere : 1;
-        foreach (var form in AtStages(1 - nowAndThen, null, WorthAForm))
+        var showing = mode.Shows.Values.Sum();
+        foreach (var (symptom, share) in mode.Shows.OrderBy(s => s.Key))
+            yield return new FaultForm(index, share, Through, null, null) { Shows = symptom };
+        foreach (var form in AtStages((1 - nowAndThen) * (1 - showing), null, WorthAForm))
             yield return form;
         foreach (var (rate, weight) in nowAndThen > 0 ? Rates : [])
         {
             var least = nowAndThen >= MostlyNowAndThen || mode.IsUnlisted ? WorthARatedForm : 2;
-            foreach (var form in AtStages(nowAndThen * weight, rate, least))
+            foreach (var form in AtStages(nowAndThen * weight * (1 - showing), rate, least))
                 yield return form;
         }
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Faults;
 
@@ -167,6 +168,9 @@ public sealed record FaultMode(
     /// in general (<see cref="Behaviour"/>).
     /// </summary>
     public double? NowAndThen { get; init; }
+
+    /// <summary>Shares, 0 to 1, of such faults that do not end the start but show themselves so.</summary>
+    public ImmutableDictionary<Symptom, double> Shows { get; init; } = ImmutableDictionary<Symptom, double>.Empty;
 
     /// <summary>The highest chance that any rule gives.</summary>
     public double Most { get; } = Bites.Length == 0 ? 0 : Bites.Max(b => b.With);

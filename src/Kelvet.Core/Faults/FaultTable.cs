@@ -18,6 +18,12 @@ public sealed record FaultTable(ImmutableArray<Fault> Faults, ImmutableArray<Fau
             IsOpen = [.. touched],
         };
 
+    /// <summary>How many starts a run under load counts as for what acts now and then. Bench judgement.</summary>
+    private const double StartsPerRun = 4;
+
+    /// <summary>Whether each trial is followed up to a run under load, because the complaint is about that.</summary>
+    public bool UnderLoad { get; init; }
+
     /// <summary>Per fault, whether it is told apart by form.</summary>
     public ImmutableArray<bool> IsOpen { get; private init; }
 
@@ -39,7 +45,11 @@ public sealed record FaultTable(ImmutableArray<Fault> Faults, ImmutableArray<Fau
         {
             var form = Forms[i];
             var e = byRule[form.Fault];
-            engaged[i] = e <= 0 ? 0 : form.Engaged(e, Faults[form.Fault].Mode.Most);
+            if (e > 0)
+                engaged[i] = form.Engaged(e, Faults[form.Fault].Mode.Most);
+            // A run under load is as many chances to act as several starts.
+            if (UnderLoad && form.Rate is not null)
+                engaged[i] = 1 - Math.Pow(1 - engaged[i], StartsPerRun);
         }
 
         return engaged;

@@ -81,10 +81,17 @@ public sealed record Trial(
     public BootStage Goal { get; init; } = BootStage.Picture;
 
     /// <summary>Whether it got past what the complaint is about.</summary>
-    public bool Passed => Seen.Low >= Goal;
+    public bool Passed => Seen.Low >= Goal && Defect is null;
 
     /// <summary>Whether it ended before that. What may have got there and was not followed further did neither.</summary>
-    public bool Failed => Seen.High < Goal;
+    public bool Failed => Seen.High < Goal || (Seen.Low >= Goal && Defect is not null);
+
+    /// <summary>What was wrong with a start that got a picture: memory missing, a spoilt picture; null when nothing was.</summary>
+    public Symptom? Defect =>
+        !Seen.ShowsPicture ? null
+        : Entry.Signs.Artefacts is not null ? Symptom.Artefacts
+        : Entry.Signs.MemorySeen is { } seen && seen < Situation.FittedGb ? Symptom.MissingMemory
+        : null;
 }
 
 /// <summary>A line that is evidence without being a trial: a finding, a claim, a try in another machine.</summary>

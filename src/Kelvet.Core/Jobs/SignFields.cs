@@ -74,9 +74,22 @@ internal static class SignFields
         "of the CPU, °C"
     );
 
+    private static readonly Field<Signs, int?> MemorySeen = MayValue(
+        "memory-seen",
+        Forms.Whole(0, Observed.Signs.MostMemory),
+        (Signs s) => s.MemorySeen,
+        "GB that the machine says it has; less than is fitted is no pass"
+    );
+    private static readonly Field<Signs, Artefacts?> ArtefactsSeen = MayValue(
+        "artefacts",
+        Forms.Choice<Artefacts>(),
+        (Signs s) => s.Artefacts,
+        "since when the picture shows stripes, blocks or wrong colours"
+    );
+
     /// <summary>What was seen and heard of a start.</summary>
     public static readonly ObjectForm<Signs> Signs = new(
-        [Code, Motion, Codes, Lights, Beeps, BeepsSure, AlarmSeen, Fans, CardFans, Waited, Temperature],
+        [Code, Motion, Codes, Lights, Beeps, BeepsSure, AlarmSeen, Fans, CardFans, Waited, Temperature, MemorySeen, ArtefactsSeen],
         v => new Signs
         {
             Code = v.Of(Code),
@@ -90,6 +103,8 @@ internal static class SignFields
             CardFans = v.Of(CardFans),
             Waited = v.Of(Waited),
             Temperature = v.Of(Temperature),
+            MemorySeen = v.Of(MemorySeen),
+            Artefacts = v.Of(ArtefactsSeen),
         }
     );
 }

@@ -32,6 +32,9 @@ public enum CeilingReason
     /// <summary>The monitor is on the board, and this CPU has no graphics to drive it.</summary>
     CpuWithoutGraphics,
 
+    /// <summary>Nothing in the machine can make a picture: no graphics in the CPU, and no card.</summary>
+    NothingForAPicture,
+
     /// <summary>The monitor is on the board beside a fitted card, which usually takes the picture.</summary>
     BoardBesideCard,
 
@@ -96,6 +99,14 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
             }
         }
 
+        // Many boards stop before the end of POST where nothing can make a picture, others complete it.
+        var blind = situation.Cpu is { HasGraphics: false } && !situation.Cards.Any();
+        if (blind && stage >= BootStage.PostNoPicture)
+        {
+            Lower(true, BootStage.RunsNoPost, CeilingReason.NothingForAPicture);
+            return new Ceiling(stage, 0.5, reasons.ToImmutable()) { Top = BootStage.PostNoPicture };
+        }
+
         var noDrive = now.At.Keys.All(p => p.Kind != PlaceKind.Storage);
         Lower(noDrive, BootStage.Picture, CeilingReason.NoDrive);
         return new Ceiling(stage, beyond, reasons.ToImmutable()) { Top = noDrive ? BootStage.Picture : BootStage.Stable };
@@ -112,7 +123,7 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
     }
 
     /// <summary>Whether a no-picture outcome of this trial would say anything about the picture path.</summary>
-    public bool CanShowPicture => Stage >= BootStage.Picture || Beyond > 0;
+    public bool CanShowPicture => Reach(BootStage.Picture) > 0;
 
     /// <summary>Whether a healthy machine can get to a stage, so that a failure to would say something.</summary>
     public bool CanReach(BootStage stage) => Reach(stage) > 0;

@@ -69,6 +69,9 @@ public sealed class Situation
     public ImmutableArray<(Place Place, MemoryStick Stick)> Sticks =>
         _sticks.IsDefault ? _sticks = In<MemoryStick>(PlaceKind.Memory) : _sticks;
 
+    /// <summary>Memory that is fitted, GB; null where the size of a stick is not recorded.</summary>
+    public int? FittedGb => Sticks.All(s => s.Stick.SizeGb > 0) ? Sticks.Sum(s => s.Stick.SizeGb) : null;
+
     private ImmutableArray<(Place, T)> In<T>(PlaceKind kind)
         where T : Unit => [.. Now.At.Where(p => p.Key.Kind == kind).Select(p => (p.Key, (T)Parts[p.Value]))];
 

@@ -55,6 +55,26 @@ public enum CodeMotion
     Cycling,
 }
 
+/// <summary>How a fault shows itself in a machine that comes up all the same.</summary>
+public enum Symptom
+{
+    /// <summary>Less memory is seen than is fitted.</summary>
+    MissingMemory,
+
+    /// <summary>Stripes, blocks or wrong colours.</summary>
+    Artefacts,
+}
+
+/// <summary>Since when a picture shows stripes, blocks or wrong colours.</summary>
+public enum Artefacts
+{
+    /// <summary>From the logo on.</summary>
+    FromTheLogo,
+
+    /// <summary>Once the system runs.</summary>
+    InTheSystem,
+}
+
 /// <summary>What was seen and heard of a start besides how far it got. Code, beeps and lights are weighed by the tables of
 /// signals.</summary>
 public sealed record Signs
@@ -95,8 +115,17 @@ public sealed record Signs
     /// <summary>CPU temperature, degrees Celsius, -20 to 150; null when not read.</summary>
     public double? Temperature { get; init; }
 
+    /// <summary>Memory that the machine says it has, GB, 0 to 16384; null when not read. Less than is fitted is no pass.</summary>
+    public int? MemorySeen { get; init; }
+
+    /// <summary>Since when the picture shows stripes, blocks or wrong colours; null when it is clean or not noted.</summary>
+    public Artefacts? Artefacts { get; init; }
+
     /// <summary>Nothing noted.</summary>
     public static Signs None { get; } = new();
+
+    /// <summary>The most memory that a machine may say it has, GB.</summary>
+    public const int MostMemory = 16384;
 
     /// <summary>Characters of a code.</summary>
     public const int LongestCode = 8;

@@ -224,7 +224,10 @@ internal sealed class Beliefs
         for (var f = 0; f < engaged.Length; f++)
         {
             if (engaged[f] > 0)
-                passes[f] = [.. forms[f].Reach.Select(r => TrialModel.Past(engaged[f], r))];
+                passes[f] = forms[f].Shows is null
+                    ? [.. forms[f].Reach.Select(r => TrialModel.Past(engaged[f], r))]
+                    // It comes up, and is seen not to have passed: as if it ended at the last stage before the goal.
+                    : [.. forms[f].Reach.Select((r, s) => s < (int)_diagnosis.Job.Goal ? r : TrialModel.Past(engaged[f], 0))];
         }
 
         Span<double> reach = stackalloc double[BootStages.Count + 1];

@@ -154,7 +154,7 @@ internal sealed class Closing
             all += h.Probability;
             var through = 1.0;
             foreach (var f in h.Forms)
-                through *= TrialModel.Past(engaged[f], table.Forms[f].Reach[(int)diagnosis.Job.Goal]);
+                through *= TrialModel.Past(engaged[f], table.Forms[f].Shows is null ? table.Forms[f].Reach[(int)diagnosis.Job.Goal] : 0);
             fails += h.Probability * (1 - through);
         }
 
@@ -451,6 +451,14 @@ internal sealed class Closing
             && g.Outputs.All(o => o.Name != shown.Output)
         )
             target = target.WithDisplay(shown with { Output = g.Outputs[0].Name });
+        // What was wrong with the arrangement is not put back: a monitor where no picture could come.
+        if (
+            Ceiling.Of(now.BackIn(target)).Stage < diagnosis.Job.Goal
+            && now.Now.Display is { } better
+            && target[better.Source] is not null
+            && Ceiling.Of(now.BackIn(target.WithDisplay(better))).Stage >= diagnosis.Job.Goal
+        )
+            target = target.WithDisplay(better);
         // With the card out that the monitor was on, it goes where it is now, or on the board.
         if (target.Display is { } on && target[on.Source] is null)
             target = target.WithDisplay(

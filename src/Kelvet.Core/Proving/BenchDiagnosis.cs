@@ -170,7 +170,8 @@ public sealed class BenchDiagnosis
         {
             if (probability - live >= Certain * probability && Job.Trials[^1].Passed)
                 return Standing.PutRight;
-            if (proof.TwoWay && RivalsOf(unit).IsEmpty)
+            // What nobody may power again is condemned without being put back.
+            if ((proof.TwoWay && RivalsOf(unit).IsEmpty) || Safety.WhyNeverAgain(Job, unit) is not null)
                 return Standing.Condemned;
             if (proof.OneWay)
                 return Standing.ProofOneWay;

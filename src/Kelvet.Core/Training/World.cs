@@ -192,6 +192,7 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
                     )
                     {
                         NowAndThen = m.NowAndThen,
+                        Shows = m.Shows,
                     };
                 }),
             ],

@@ -18,6 +18,7 @@ public static class MachineWords
             CeilingReason.NoCable => "no video cable is connected",
             CeilingReason.NoOutput => "the monitor is not plugged into an output",
             CeilingReason.CpuWithoutGraphics => "the monitor is on the board, and this CPU has no graphics to drive it",
+            CeilingReason.NothingForAPicture => "nothing in it can make a picture: no graphics in the CPU, and no card",
             CeilingReason.BoardBesideCard => "the monitor is on the board beside a fitted card, which usually takes the picture",
             CeilingReason.CardNotFitted => "the monitor is on a card that is not fitted",
             CeilingReason.NoDrive => "no drive is connected",
