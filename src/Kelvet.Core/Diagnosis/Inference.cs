@@ -64,7 +64,10 @@ public sealed class Inference
         var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts, job.Intake.Received);
         var coupling = Diagnosis.Coupling.Of(job, faults);
         ImmutableArray<double[]> engaged = [.. job.Trials.Select(t => ByRule(faults, t.Situation))];
-        var table = FaultTable.Of(faults, Touched(job, faults, engaged), atlas.Behaviour) with { UnderLoad = job.Goal == BootStage.Stable };
+        var table = FaultTable.Of(faults, Touched(job, faults, engaged), atlas.Behaviour, Noted(job)) with
+        {
+            UnderLoad = job.Goal == BootStage.Stable,
+        };
         var evidence = EvidenceOf(job, atlas, table, engaged);
         return new Inference(
             job,
@@ -98,7 +101,7 @@ public sealed class Inference
         ImmutableArray<EvidencePiece> symptoms = [];
         if (entry is TrialEntry)
         {
-            if (longer.Trials[^1].Entry.Signs.Artefacts is not null)
+            if (!Noted(longer).SetEquals(Noted(Job)))
                 return Of(longer, Atlas);
             engaged = engaged.Add(Table.ByRule(longer.Trials[^1].Situation));
             for (var f = 0; f < Faults.Length; f++)
@@ -284,16 +287,33 @@ public sealed class Inference
     private static EvidencePiece PieceOf(Trial trial, FaultTable table, double[] byRule, Atlas atlas, IEnumerable<Trial> before)
     {
         var signal = SignalOf(trial, atlas);
-        var news = signal is not null && !before.Any(t => !t.Seen.ShowsPicture && signal.Equals(SignalOf(t, atlas)));
+        // While memory is trained a machine stands and shows its memory light, with nothing wrong.
+        var waited = WasWaitedFor(trial, before);
+        var news = signal is not null && waited && !before.Any(t => !t.Seen.ShowsPicture && signal.Equals(SignalOf(t, atlas)));
         var column = EvidenceColumn.OfTrial(
             table,
             table.Engaged(byRule),
-            trial.Ceiling,
+            waited ? trial.Ceiling : trial.Ceiling.WhileTraining(StillTraining),
             trial.Seen,
-            WasWaitedFor(trial, before) ? atlas.Slip : NotWaitedFor,
-            news || atlas.Behaviour.SameEachTime == 0 ? signal : null
+            atlas.Slip,
+            news || (waited && atlas.Behaviour.SameEachTime == 0) ? signal : null
         );
         return new EvidencePiece(trial.Number, trial.Position, trial, null, column);
+    }
+
+    /// <summary>The symptoms that any start was watched for.</summary>
+    private static HashSet<Symptom> Noted(BenchJob job)
+    {
+        var noted = new HashSet<Symptom>();
+        foreach (var trial in job.Trials)
+        {
+            if (trial.Entry.Signs.Artefacts is not null)
+                noted.Add(Symptom.Artefacts);
+            if (trial.Entry.Signs.MemorySeen is not null && trial.Situation.FittedGb is not null)
+                noted.Add(Symptom.MissingMemory);
+        }
+
+        return noted;
     }
 
     /// <summary>Whether a spoilt picture was seen, so that one that is not noted as spoilt was clean.</summary>
@@ -323,8 +343,8 @@ public sealed class Inference
             );
     }
 
-    /// <summary>A start that was not waited for says little: chance that it is worthless. Bench judgement.</summary>
-    private const double NotWaitedFor = 0.8;
+    /// <summary>Chance that a healthy machine that was not waited for still stands before the end of POST. Bench judgement.</summary>
+    private const double StillTraining = 0.7;
 
     /// <summary>
     /// Whether a start was watched long enough. The first ones after memory, CPU or settings were changed train the memory

@@ -65,7 +65,8 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// Whether the technician has already done what cures it, so that by now it is no reason to keep the unit under
     /// suspicion: it may have been there at intake, but it is dealt with.
     /// </summary>
-    public bool DealtWith(Situation situation) => After != CureOutcome.Failed && Cures.WasDone(this, situation);
+    public bool DealtWith(Situation situation) =>
+        Mode.Cure == Cure.Arrange ? Engaged(situation) == 0 : After != CureOutcome.Failed && Cures.WasDone(this, situation);
 
     /// <summary>
     /// What would be done about it: equal for faults that one act repairs, so that a search does not spend time on telling

@@ -47,15 +47,17 @@ public sealed record FaultForm(int Fault, double Share, ImmutableArray<double> R
     /// <param name="fault">The fault.</param>
     /// <param name="index">Its index.</param>
     /// <param name="behaviour">How faults in general behave.</param>
-    public static IEnumerable<FaultForm> Of(Fault fault, int index, Behaviour behaviour)
+    /// <param name="noted">Symptoms that were looked for at any start; what is not noted is not told apart.</param>
+    public static IEnumerable<FaultForm> Of(Fault fault, int index, Behaviour behaviour, IReadOnlySet<Symptom>? noted = null)
     {
         var mode = fault.Mode;
         var nowAndThen = mode.NowAndThen ?? behaviour.NowAndThen;
         var stops = mode.Stops.Sum();
         // Of what nobody knows it is not known either where it ends: mostly at one stage, whichever.
         var firm = mode.IsUnlisted ? MostlyThere : 1;
-        var showing = mode.Shows.Values.Sum();
-        foreach (var (symptom, share) in mode.Shows.OrderBy(s => s.Key))
+        var shows = mode.Shows.Where(s => noted?.Contains(s.Key) == true).OrderBy(s => s.Key).ToArray();
+        var showing = shows.Sum(s => s.Value);
+        foreach (var (symptom, share) in shows)
             yield return new FaultForm(index, share, Through, null, null) { Shows = symptom };
         foreach (var form in AtStages((1 - nowAndThen) * (1 - showing), null, WorthAForm))
             yield return form;

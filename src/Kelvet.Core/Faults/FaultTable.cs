@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Faults;
 
@@ -12,8 +13,14 @@ public sealed record FaultTable(ImmutableArray<Fault> Faults, ImmutableArray<Fau
     /// <param name="faults">The faults.</param>
     /// <param name="touched">Per fault, whether it could act in a start.</param>
     /// <param name="behaviour">How faults in general behave.</param>
-    public static FaultTable Of(ImmutableArray<Fault> faults, IReadOnlyList<bool> touched, Behaviour behaviour) =>
-        new(faults, [.. faults.SelectMany((f, i) => touched[i] ? FaultForm.Of(f, i, behaviour) : [FaultForm.Whole(f, i)])])
+    /// <param name="noted">Symptoms that were looked for at any start.</param>
+    public static FaultTable Of(
+        ImmutableArray<Fault> faults,
+        IReadOnlyList<bool> touched,
+        Behaviour behaviour,
+        IReadOnlySet<Symptom>? noted = null
+    ) =>
+        new(faults, [.. faults.SelectMany((f, i) => touched[i] ? FaultForm.Of(f, i, behaviour, noted) : [FaultForm.Whole(f, i)])])
         {
             IsOpen = [.. touched],
         };

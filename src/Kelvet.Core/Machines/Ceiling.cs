@@ -125,6 +125,11 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
     /// <summary>Whether a no-picture outcome of this trial would say anything about the picture path.</summary>
     public bool CanShowPicture => Reach(BootStage.Picture) > 0;
 
+    /// <summary>The ceiling of a start that was judged while memory may still have been trained.</summary>
+    /// <param name="chance">Chance, 0 to 1, that it was.</param>
+    public Ceiling WhileTraining(double chance) =>
+        Stage <= BootStage.RunsNoPost ? this : new Ceiling(BootStage.RunsNoPost, (1 - chance), Reasons) { Top = Stage };
+
     /// <summary>Whether a healthy machine can get to a stage, so that a failure to would say something.</summary>
     public bool CanReach(BootStage stage) => Reach(stage) > 0;
 

@@ -248,11 +248,18 @@ public sealed record Motherboard : Unit
     public bool HasUsualOrder(IEnumerable<string> slots)
     {
         var taken = slots.ToHashSet();
-        if (Channels.Any(c => Slots.Count(s => s.Channel == c) != 2))
-            return true;
-        var usual = Channels.Select(c => Slots.Last(s => s.Channel == c)).Concat(Channels.Select(c => Slots.First(s => s.Channel == c)));
-        return usual.Take(taken.Count).Select(s => s.Name).ToHashSet().SetEquals(taken);
+        return UsualOrder.IsEmpty || UsualOrder.Take(taken.Count).ToHashSet().SetEquals(taken);
     }
+
+    /// <summary>Slots in the order in which they are usually filled; empty where any will do.</summary>
+    public ImmutableArray<string> UsualOrder =>
+        Channels.Any(c => Slots.Count(s => s.Channel == c) != 2)
+            ? []
+            :
+            [
+                .. Channels.Select(c => Slots.Last(s => s.Channel == c).Name),
+                .. Channels.Select(c => Slots.First(s => s.Channel == c).Name),
+            ];
 
     /// <summary>Channel names in slot order.</summary>
     public IEnumerable<string> Channels => Slots.Select(s => s.Channel).Distinct();

@@ -228,6 +228,27 @@ public static class Candidates
             }
         }
 
+        // Nothing that can make a picture is in it, or at hand: it needs a card.
+        if (
+            now.Cpu is { HasGraphics: false }
+            && !now.Cards.Any()
+            && board is { CardSlots: [var first, ..] }
+            && !loose.OfType<GraphicsCard>().Any()
+        )
+        {
+            var card = new GraphicsCard(
+                WantedId(UnitKind.GraphicsCard, now.Parts),
+                "a known-good graphics card",
+                Origin.Shelf,
+                [new("DP 1", VideoSignal.Digital)],
+                false
+            );
+            yield return (
+                [new Change.Fit(card.Id, Place.Card(first)), new Change.DisplayAt(new OutputRef(Place.Card(first), "DP 1"))],
+                card
+            );
+        }
+
         foreach (var source in now.Now.At.Keys.Where(p => p.Kind is PlaceKind.Board or PlaceKind.Card))
         {
             foreach (var output in now.OutputsAt(source) ?? [])
@@ -343,12 +364,18 @@ public static class Candidates
     /// <summary>How the ids of parts begin that the shop did not have.</summary>
     internal const string Wanted = "wanted-";
 
+    private static UnitId WantedId(UnitKind kind, Parts parts)
+    {
+        var id = new UnitId($"{Wanted}{Dashed.Of(kind)}");
+        for (var n = 2; parts.Has(id); n++)
+            id = new UnitId($"{Wanted}{Dashed.Of(kind)}-{n}");
+        return id;
+    }
+
     /// <summary>A known-good part that fits in a unit's place, with an id that is not taken.</summary>
     internal static Unit Replacement(Unit unit, Parts parts)
     {
-        var id = new UnitId($"wanted-{Dashed.Of(unit.Kind)}");
-        for (var n = 2; parts.Has(id); n++)
-            id = new UnitId($"wanted-{Dashed.Of(unit.Kind)}-{n}");
+        var id = WantedId(unit.Kind, parts);
         var name = $"a known-good {unit.Kind.Words()}";
         return unit switch
         {

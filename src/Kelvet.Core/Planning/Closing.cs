@@ -21,6 +21,9 @@ internal sealed class Closing
     /// </summary>
     private const double WorthAStart = 0.005;
 
+    /// <summary>Clean starts of a machine that never failed on the bench, after which the complaint counts as not reproduced.</summary>
+    private const int CleanWithoutAFailure = 5;
+
     /// <summary>Clean starts of the machine as it goes out that are made in any case while anything may be left.</summary>
     private const int LeastClean = 3;
 
@@ -135,6 +138,8 @@ internal sealed class Closing
             return lacking;
         if (!_now.Now.Equals(target))
             return Towards(target, AdviceKind.PutRestBack);
+        if (_diagnosis.Job.Trials.All(t => t.Passed) && CleanNow >= CleanWithoutAFailure)
+            return new Decision(Phase.Done, AdviceKind.NotReproduced) { Probability = left };
         return left >= StillLikely && (CleanNow < LeastClean || WouldFail(_diagnosis, _now) >= WorthAStart)
             ? new Decision(Phase.ProveRuns, AdviceKind.StartOnceMore) { Step = Candidate([]), Probability = left }
             : new Decision(Phase.Done, AdviceKind.Done) { Probability = left };
@@ -237,6 +242,13 @@ internal sealed class Closing
                 About = unit,
                 Probability = Math.Min(1, all),
             };
+        }
+
+        // Nothing is bought for what is only in the wrong place.
+        if (suspect.Leading.Fault.Mode.Cure == Cure.Arrange)
+        {
+            var target = Repaired(_diagnosis);
+            return _now.Now.Equals(target) ? null : Towards(target, AdviceKind.PutRight);
         }
 
         var condemned = suspect.Standing == Standing.Condemned;
@@ -451,6 +463,7 @@ internal sealed class Closing
             && g.Outputs.All(o => o.Name != shown.Output)
         )
             target = target.WithDisplay(shown with { Output = g.Outputs[0].Name });
+        target = WellArranged(diagnosis, target);
         // What was wrong with the arrangement is not put back: a monitor where no picture could come.
         if (
             Ceiling.Of(now.BackIn(target)).Stage < diagnosis.Job.Goal
@@ -466,6 +479,38 @@ internal sealed class Closing
                 : now.Board is { Outputs: [var first, ..] } ? new OutputRef(Place.Board, first.Name)
                 : null
             );
+        return target;
+    }
+
+    /// <summary>
+    /// An arrangement without what was wrong with the one received: sticks in the slots of the usual order where those they came
+    /// in were the fault, and the card that had to be fitted for any picture.
+    /// </summary>
+    private static Configuration WellArranged(BenchDiagnosis diagnosis, Configuration target)
+    {
+        var now = diagnosis.Job.Now;
+        var wrongSlots = diagnosis.Faults.Where(
+            (f, i) =>
+                f.Mode.Cure == Cure.Arrange && diagnosis.Inference.Marginals[i] >= LikelierThanNot && f.Engaged(now.BackIn(target)) > 0
+        );
+        if (wrongSlots.Any() && now.Board is { UsualOrder.IsEmpty: false } board)
+        {
+            UnitId[] sticks = [.. target.At.Where(p => p.Key.Kind == PlaceKind.Memory).Select(p => p.Value)];
+            foreach (var place in target.At.Keys.Where(p => p.Kind == PlaceKind.Memory).ToArray())
+                target = target.WithUnit(place, null);
+            foreach (var (stick, slot) in sticks.Zip(board.UsualOrder))
+                target = target.WithUnit(Place.Memory(slot), stick);
+        }
+
+        if (Ceiling.Of(now.BackIn(target)).Stage >= diagnosis.Job.Goal)
+            return target;
+        foreach (var (place, card) in now.Cards.Select(c => (c.Place, c.Card.Id)))
+        {
+            var with = target.WithUnit(place, card).WithDisplay(now.Now.Display);
+            if (target[place] is null && Ceiling.Of(now.BackIn(with)).Stage >= diagnosis.Job.Goal)
+                return with;
+        }
+
         return target;
     }
 

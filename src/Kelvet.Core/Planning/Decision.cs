@@ -92,6 +92,9 @@ public enum AdviceKind
     /// <summary>It is put together without what is proved, and started.</summary>
     TryTogether,
 
+    /// <summary>What is in the wrong place goes where it belongs.</summary>
+    PutRight,
+
     /// <summary>The rest goes back as received.</summary>
     PutRestBack,
 
@@ -103,6 +106,9 @@ public enum AdviceKind
 
     /// <summary>It runs, everything in place.</summary>
     Done,
+
+    /// <summary>It never failed here: what to ask of the customer and the site.</summary>
+    NotReproduced,
 
     /// <summary>A part that is not here would tell more than anything at hand.</summary>
     PartTellsMore,

@@ -169,6 +169,8 @@ internal sealed class Policy
                 || SinceItRanWithout(suspect.Unit.Id) is 0 or > MostControls
             )
                 continue;
+            if (LookingAtWhatWasDisturbed(suspect) is { } look)
+                return look;
             var rivals = _diagnosis.RivalsOf(suspect.Unit.Id);
             if (rivals.IsEmpty)
                 continue;
@@ -207,6 +209,54 @@ internal sealed class Policy
                 Fault = rival.Fault,
                 Probability = suspect.Probability,
             };
+    }
+
+    /// <summary>
+    /// What hands lean on or take off when a part is swapped: a plug or seat there may have been cured or put out by that, and
+    /// not by the part. It is looked at once before the part is condemned. Common practice.
+    /// </summary>
+    private static readonly ImmutableDictionary<UnitKind, ImmutableArray<string>> Disturbs = new Dictionary<
+        UnitKind,
+        ImmutableArray<string>
+    >
+    {
+        [UnitKind.MemoryStick] = ["main-plug-loose"],
+        [UnitKind.GraphicsCard] = ["main-plug-loose"],
+        [UnitKind.Cooler] = ["cpu-power-unplugged", "stick-unseated"],
+        [UnitKind.Cpu] = ["cpu-power-unplugged", "main-plug-loose", "stick-unseated"],
+    }.ToImmutableDictionary();
+
+    private Decision? LookingAtWhatWasDisturbed(Suspect suspect)
+    {
+        foreach (var mode in Disturbs.GetValueOrDefault(suspect.Unit.Kind, []))
+        {
+            var fault = _diagnosis.Faults.FirstOrDefault(f =>
+                f.Mode.Id == mode && f.Unit.Origin == Origin.Customer && f.Unit.Id != suspect.Unit.Id && _job.Now.Now.Has(f.Unit.Id)
+            );
+            if (
+                fault is null
+                || fault.DealtWith(_job.Now)
+                || _diagnosis.Atlas.Checks.FirstOrDefault(c => IsLook(c, fault)) is not { } check
+            )
+                continue;
+            if (_job.Testimonies.Any(t => t.Entry is FindingEntry f && f.Check == check.Id))
+                continue;
+            return new Decision(Phase.Prove, AdviceKind.Control)
+            {
+                Step = Candidates.Looking(check, fault.Unit, _job.Now, _diagnosis.Atlas),
+                About = suspect.Unit,
+                Fault = fault,
+                Probability = suspect.Probability,
+            };
+        }
+
+        return null;
+
+        static bool IsLook(Check check, Fault fault) =>
+            !check.Powered
+            && check.On == fault.Unit.Kind
+            && check.Shows.GetValueOrDefault(fault.Mode.Id) >= Apart
+            && check.Minutes.Value <= 2;
     }
 
     /// <summary>Whether a step comes out otherwise with the suspect's fault than with a rival's.</summary>

@@ -95,7 +95,7 @@ public sealed class Episode
             else if (decision.Missing is { } missing)
                 Get(missing);
             else
-                return End(closed: decision.Phase == Phase.Done, honest: true);
+                return End(closed: decision is { Phase: Phase.Done, Kind: not AdviceKind.NotReproduced }, honest: true);
         }
 
         return End(closed: false, honest: false);

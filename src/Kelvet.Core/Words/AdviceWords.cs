@@ -56,10 +56,14 @@ public static class AdviceWords
                 $"{d.About!.Name} is at {Percent.Words(d.Probability)}, and nothing at hand can take its place: get {d.Missing!.Name}.",
             AdviceKind.GetSticks => $"None of the customer's sticks can stay, and there is no other: get {d.Missing!.Name}.",
             AdviceKind.TryTogether => $"Put it together without what is proved, and start it: {step}.",
+            AdviceKind.PutRight => $"Nothing is broken: put it where it belongs, and start it: {step}.",
             AdviceKind.PutRestBack => $"Put the rest back and start it: {step}.",
             AdviceKind.MisSeen => "Start it again, and watch closely.",
             AdviceKind.Done =>
                 $"It runs, everything in place; the chance that something is left is {Percent.Words(d.Probability)}. Close the job.",
+            AdviceKind.NotReproduced =>
+                "Not reproduced: it never failed here. Ask for the customer's own monitor, cable, lead and strip, the outlet that it "
+                    + "hangs on, and how and when it fails there; start it once with those before it goes back.",
             AdviceKind.PartTellsMore => $"{Capital(d.Missing!.Name)} would tell more than anything at hand: {d.WithAPart!.Words()}.",
             AdviceKind.OnlyAPartTells => $"Nothing at hand tells more. {Capital(d.Missing!.Name)} would: {d.WithAPart!.Words()}.",
             AdviceKind.NothingTells => "Nothing that can be tried here tells more.",
