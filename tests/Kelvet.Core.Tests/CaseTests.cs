@@ -169,7 +169,11 @@ public class CaseTests(ITestOutputHelper output)
         var (d, advice) = Open("card-cable");
         Assert.NotEqual(Standing.Condemned, d.Of("card").Standing);
         Assert.Equal(AdviceKind.Control, advice.Decision.Kind);
-        Assert.True(Changes(advice, c => c is Change.Swap { Out.Value: "supply" }));
+        Assert.Equal("look-plugs", advice.Next!.Candidate.Check!.Id);
+        var looked = d.After(new FindingEntry(Guid.NewGuid(), "look-plugs", new("supply"), false));
+        var then = Planner.Advise(looked);
+        Assert.Equal(AdviceKind.Control, then.Decision.Kind);
+        Assert.True(Changes(then, c => c is Change.Swap { Out.Value: "supply" }));
     }
 
     [Fact]
