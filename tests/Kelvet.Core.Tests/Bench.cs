@@ -105,6 +105,13 @@ internal sealed class Bench
         return this;
     }
 
+    /// <summary>Records what a look or test found.</summary>
+    public Bench Finding(string check, string unit, bool found)
+    {
+        _job = Job.Append(new FindingEntry(Guid.NewGuid(), check, new UnitId(unit), found));
+        return this;
+    }
+
     public BenchDiagnosis Diagnosis => BenchDiagnosis.Of(Job, Atlas.Standard);
 
     public static Change Clear => new Change.ClearCmos();

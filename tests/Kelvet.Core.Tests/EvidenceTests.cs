@@ -194,11 +194,16 @@ public class EvidenceTests
     [Fact]
     public void A_fault_mended_in_place_is_proved_by_two_passes()
     {
-        var bench = Office().Trial("4").Trial("4", Reseat("stick-1")).Trial("6", Clear);
-        Assert.True(bench.Diagnosis.P("board") > 0.5);
-        Assert.False(bench.Diagnosis.Of("board").Proof.TwoWay);
-        Assert.True(bench.Trial("6").Diagnosis.Of("board").Proof.TwoWay);
-        Assert.NotEqual(Standing.Condemned, bench.Diagnosis.Of("board").Standing);
+        var bench = Office().Trial("4").Trial("4", Clear).Trial("6", Reseat("stick-1"));
+        Assert.True(bench.Diagnosis.P("stick-1") > 0.5);
+        Assert.False(bench.Diagnosis.Of("stick-1").Proof.TwoWay);
+        Assert.True(bench.Trial("6").Diagnosis.Of("stick-1").Proof.TwoWay);
+
+        // What was put right in place is found and put right, not condemned.
+        for (var i = 0; i < 4; i++)
+            bench.Trial("6");
+        Assert.NotEqual(Standing.Condemned, bench.Diagnosis.Of("stick-1").Standing);
+        Assert.NotEqual(Standing.ProofOneWay, bench.Diagnosis.Of("stick-1").Standing);
     }
 
     [Fact]

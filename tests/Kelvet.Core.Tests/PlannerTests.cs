@@ -119,7 +119,10 @@ public class PlannerTests
             var next = Planner.Advise(bench.Diagnosis).Next;
             if (next is null)
                 break;
-            bench.Trial(next.Candidate.After.Now.Has(new UnitId("stick-1")) ? "4" : "6", [.. next.Candidate.Changes]);
+            if (next.Candidate.Check is { } check)
+                bench.Finding(check.Id, next.Candidate.Checked!.Id.Value, found: false);
+            else
+                bench.Trial(next.Candidate.After.Now.Has(new UnitId("stick-1")) ? "4" : "6", [.. next.Candidate.Changes]);
         }
 
         var d = bench.Diagnosis;

@@ -104,10 +104,11 @@ public class SignalEvidenceTests
     {
         var none = With(Signs.None);
         var dark = With(new Signs { Code = silent }, ["aptio"]);
-        Assert.True(dark.P("supply") > none.P("supply"));
+        Assert.True(dark.PFault("supply/supply-no-good") > none.PFault("supply/supply-no-good"));
+        Assert.True(dark.PFault("cpu/cpu-dead") > none.PFault("cpu/cpu-dead"));
         Assert.True(dark.P("stick-1") < none.P("stick-1"));
         var handedOver = With(new Signs { Code = silent, Codes = $"02 2B 92 AD {silent}" }, ["aptio"]);
-        Assert.True(handedOver.P("supply") < none.P("supply"));
+        Assert.True(handedOver.PFault("supply/supply-no-good") < none.PFault("supply/supply-no-good"));
     }
 
     [Fact]

@@ -114,9 +114,9 @@ public class StoryTests(ITestOutputHelper output)
         var d = Tell(NoDigitalPicture());
         LeadsTwoToOne(d, "board");
         Assert.Equal("digital-outputs-dead", d.Of("board").Leading.Fault.Mode.Id);
-        Assert.True(d.Of("board").Leading.Probability > 0.8);
-        Assert.Equal(["board"], d.Above(0.10).Select(s => s.Unit.Id.Value));
-        Assert.All(d.Of("board").Faults.Skip(1), f => Assert.True(f.Probability < 0.10, f.Fault.Key));
+        // All digital outputs at once are rare (one in a thousand), and stand out all the same.
+        Assert.True(d.Of("board").Leading.Probability > 0.5);
+        Assert.All(d.Of("board").Faults.Skip(1), f => Assert.True(f.Probability < 0.05, f.Fault.Key));
     }
 
     [Fact]

@@ -15,7 +15,7 @@ public sealed record Contradiction(ImmutableArray<int> Lines)
     public static Contradiction? In(BenchDiagnosis diagnosis)
     {
         var lines = new List<(int Line, double Share)>();
-        foreach (var piece in diagnosis.Evidence.Where(e => e.Trial is not null || e.Testimony?.Entry is ClaimEntry))
+        foreach (var piece in diagnosis.Evidence.Where(e => e.Trial is not null))
         {
             // Posterior share of hypotheses under which this line is mostly a slip.
             double slipped = 0,
