@@ -50,12 +50,20 @@ public partial class WorkedJobTests
             var fault = d.Faults.Select((f, i) => (f, i)).Single(p => p.f.Key == row.Groups["fault"].Value).i;
             Assert.Equal(
                 row.Groups["p"].Value,
-                d.Evidence.Single(e => e.Line == 4).Column.Likelihood([fault]).ToString("0.000", CultureInfo.InvariantCulture)
+                d.Evidence.Single(e => e.Line == 4).Column.Likelihood([Wandering(fault)]).ToString("0.000", CultureInfo.InvariantCulture)
             );
         }
 
-        Assert.Equal(Standing.Condemned, d[new("stick-2")].Standing);
-        Assert.NotEqual(Standing.Condemned, BenchDiagnosis.Of(Job.AfterLines(4), Atlas.Standard)[new("stick-2")].Standing);
+        Assert.Equal(Standing.ProofOneWay, d[new("stick-2")].Standing);
+        Assert.True(d[new("stick-2")].Proof.TwoWay);
+        Assert.Contains(d.RivalsOf(new("stick-2")), r => r.Fault.Act.Cure == Cure.ClearCmos);
+        Assert.False(BenchDiagnosis.Of(Job.AfterLines(4), Atlas.Standard)[new("stick-2")].Proof.TwoWay);
+
+        int Wandering(int fault)
+        {
+            var forms = d.Inference.Table.Forms;
+            return Enumerable.Range(0, forms.Length).Single(f => forms[f] is { StopsAt: null, Rate: null } form && form.Fault == fault);
+        }
     }
 
     [Fact]
