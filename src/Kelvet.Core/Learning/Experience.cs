@@ -55,14 +55,14 @@ public static class Experience
     /// <summary>A context's weight on an exposure is held to this, so that a near-certain case counts as one or a few.</summary>
     private const double MostWeight = 5;
 
-    /// <summary>The modes that a log proves for units that were found at fault: those condemned, by their likeliest fault.</summary>
+    /// <summary>The modes that a log proves for units that were found at fault: those condemned or put right, by their likeliest fault.</summary>
     public static ImmutableArray<string> Proved(BenchDiagnosis diagnosis, IEnumerable<UnitId> found)
     {
         var named = found.ToHashSet();
         return
         [
             .. diagnosis
-                .Suspects.Where(s => s.Standing == Standing.Condemned && named.Contains(s.Unit.Id))
+                .Suspects.Where(s => s.Standing is Standing.Condemned or Standing.PutRight && named.Contains(s.Unit.Id))
                 .Select(s => s.Leading.Fault.Mode.Id),
         ];
     }

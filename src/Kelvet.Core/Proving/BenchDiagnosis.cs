@@ -182,6 +182,33 @@ public sealed class BenchDiagnosis
         return passed && live < Unlikely ? Standing.Cleared : Standing.Open;
     }
 
+    /// <summary>
+    /// How often a unit's fault acts, 0 to 1, where it is likelier that it comes and goes than not; null where it is not, or
+    /// where the unit stands out too little for it to matter.
+    /// </summary>
+    public double? RateOf(UnitId unit)
+    {
+        double all = 0,
+            rated = 0,
+            rate = 0;
+        foreach (var h in Hypotheses)
+        {
+            foreach (var f in h.Forms)
+            {
+                var form = Inference.Table.Forms[f];
+                if (Faults[form.Fault].Unit.Id != unit)
+                    continue;
+                all += h.Probability;
+                if (form.Rate is not { } own)
+                    continue;
+                rated += h.Probability;
+                rate += h.Probability * own;
+            }
+        }
+
+        return all >= Accused && rated > all / 2 ? rate / rated : null;
+    }
+
     /// <summary>What the log has not told from a unit's leading fault, strongest first.</summary>
     public ImmutableArray<Rival> RivalsOf(UnitId unit) =>
         _rivals.TryGetValue(unit, out var known) ? known : _rivals[unit] = Rivals.Of(Inference, unit);

@@ -98,7 +98,15 @@ public static class LogWords
             yield return $"waited {waited} s";
         if (signs.Temperature is { } degrees)
             yield return $"CPU {degrees:0.#} °C";
+        if (signs.MemorySeen is { } memory)
+            yield return $"{memory} GB of memory seen";
+        if (signs.Artefacts is { } spoilt)
+            yield return $"stripes or blocks {Artefacts(spoilt)}";
     }
+
+    /// <summary>Since when a picture is spoilt, for people.</summary>
+    public static string Artefacts(Artefacts artefacts) =>
+        artefacts == Core.Observed.Artefacts.FromTheLogo ? "from the logo on" : "once the system runs";
 
     /// <summary>What was smelt, heard or tripped, for people.</summary>
     public static string Alarm(Alarm alarm) =>

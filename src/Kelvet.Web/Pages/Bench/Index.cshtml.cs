@@ -72,6 +72,8 @@ public sealed partial class IndexModel(
             return await RefusedAsync("The CPU's temperature is -20 to 150 °C.", "signs.temperature");
         if (signs?.Waited is { } waited && waited is < 0 or > Signs.LongestWait)
             return await RefusedAsync($"The wait is 0 to {Signs.LongestWait} seconds.", "signs.waited");
+        if (signs?.MemorySeen is { } memory && memory is < 0 or > Signs.MostMemory)
+            return await RefusedAsync($"The memory seen is 0 to {Signs.MostMemory} GB.", "signs.memorySeen");
         if (signs is not null && signs.BeepsSure is not (> 0 and <= 1))
             return await RefusedAsync("How sure the beeps are is above 0 to 1.");
         var (changes, unread) = PendingChanges.Sent(Do ?? []);

@@ -30,7 +30,7 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
         (Found, By) = (
             [
                 .. Reading
-                    .Diagnosis.Suspects.Where(s => s.Standing is Standing.Condemned or Standing.ProofOneWay)
+                    .Diagnosis.Suspects.Where(s => s.Standing is Standing.Condemned or Standing.ProofOneWay or Standing.PutRight)
                     .Select(s => s.Unit.Id.Value),
             ],
             Visitor.Name
