@@ -111,6 +111,13 @@ internal static class DiagnoseCommand
             Console.WriteLine(
                 $"  {s.Unit.Name, -40} {Percent.Words(s.Probability), 10}  {s.Standing.Words(), -14} {s.Leading.Fault.Words()}"
             );
+        foreach (var s in d.Suspects.Where(s => s.Probability >= BenchDiagnosis.Certain && s.Standing != Standing.Condemned))
+        {
+            var rivals = d.RivalsOf(s.Unit.Id).Take(4).Select(r => $"{r.Fault.Words()} ({r.Fault.Unit.Name})").ToArray();
+            if (rivals.Length > 0)
+                Console.WriteLine($"  the log allows as well as {s.Unit.Name}: {string.Join(", ", rivals)}");
+        }
+
         Console.WriteLine($"  cleared: {Units(Standing.Cleared)}");
         Console.WriteLine($"  untested: {Units(Standing.Untested)}");
         Console.WriteLine($"  nothing found here {Percent.Words(d.NothingFound)}, more than one fault {Percent.Words(d.MoreThanOne)}");

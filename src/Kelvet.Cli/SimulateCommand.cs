@@ -111,13 +111,15 @@ internal static class SimulateCommand
 
         Console.WriteLine($"{jobs} jobs, seed {seed}, mismatch {mismatch:0.##}{(world is null ? "" : $", world: {world.Name}")}");
         Console.WriteLine(
-            $"{"school", -12}{"right", 9}{"missed", 9}{"wrong", 9}{"given up", 10}{"not proved", 11}{"mean min", 10}{"median", 9}{"trials", 9}{"at risk", 9}"
+            $"{"school", -12}{"right", 9}{"missed", 9}{"wrong", 9}{"given up", 10}"
+                + $"{"not proved", 11}{"mean min", 10}{"median", 9}{"trials", 9}{"at risk", 9}"
         );
         foreach (var r in results)
         {
             Console.WriteLine(
                 $"{r.School, -12}{Share(r.Right), 9}{Share(r.Missed), 9}{Share(r.WrongPart), 9}"
-                    + $"{Share(r.GivenUp), 10}{Share(r.NotProved), 11}{r.MeanMinutes, 10:0.0}{r.MedianMinutes, 9:0.0}{r.MeanTrials, 9:0.0}{r.SparesAtRisk, 9:0.00}"
+                    + $"{Share(r.GivenUp), 10}{Share(r.NotProved), 11}"
+                    + $"{r.MeanMinutes, 10:0.0}{r.MedianMinutes, 9:0.0}{r.MeanTrials, 9:0.0}{r.SparesAtRisk, 9:0.00}"
             );
         }
 

@@ -22,6 +22,7 @@ public class PosteriorTests
     /// </summary>
     private static Dictionary<string, double> Naive(BenchJob job, Atlas atlas, ImmutableArray<Fault> faults)
     {
+        // Long: it writes the whole model out a second time, in one piece.
         var marginals = faults.ToDictionary(f => f.Key, _ => 0.0);
         var engaged = job.Trials.ToDictionary(t => t.Ordinal, t => faults.Select(f => f.Engaged(t.Situation)).ToArray());
         var forms = faults.Select((f, i) => Forms(f, job.Trials.Any(t => engaged[t.Ordinal][i] > 0), atlas.Behaviour).ToArray()).ToArray();
@@ -116,7 +117,7 @@ public class PosteriorTests
         var forms = new List<(double, double[], double?)>();
         Add(1 - nowAndThen, null, 0.03);
         foreach (var (rate, weight) in new[] { (0.15, 0.3), (0.4, 0.4), (0.75, 0.3) })
-            Add(nowAndThen * weight, rate, nowAndThen >= 0.4 || fault.Mode.Id.StartsWith("unlisted-", StringComparison.Ordinal) ? 0.15 : 2);
+            Add(nowAndThen * weight, rate, nowAndThen >= 0.4 || fault.Mode.IsUnlisted ? 0.15 : 2);
         return forms;
 
         void Add(double share, double? rate, double least)
@@ -127,7 +128,7 @@ public class PosteriorTests
                 var part = stops[s] / stops.Sum();
                 if (part < least || part > 1 - 1e-9)
                     continue;
-                var firm = fault.Mode.Id.StartsWith("unlisted-", StringComparison.Ordinal) ? 0.9 : 1;
+                var firm = fault.Mode.IsUnlisted ? 0.9 : 1;
                 var there = s;
                 forms.Add((share * 0.8 * part, [.. stops.Select((p, i) => (firm * (i == there ? 1 : 0)) + ((1 - firm) * p))], rate));
                 left -= share * 0.8 * part;

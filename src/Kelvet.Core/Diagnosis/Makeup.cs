@@ -16,7 +16,8 @@ public sealed record Makeup(ImmutableArray<double> Odds, ImmutableArray<int> Own
     /// </summary>
     public double[][]? Coupling { get; init; }
 
-    /// <summary>Per entry, whether it counts as a fault that the machine came in with; null when the number has no prior of its own.</summary>
+    /// <summary>Per entry, whether it counts as a fault that the machine came in with; null when the number has no prior of its
+    /// own.</summary>
     public ImmutableArray<bool>? Counted { get; init; }
 
     /// <summary>

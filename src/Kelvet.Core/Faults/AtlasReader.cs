@@ -137,6 +137,7 @@ public static class AtlasReader
         )
         {
             NowAndThen = nowAndThen,
+            IsUnlisted = true,
         });
     }
 

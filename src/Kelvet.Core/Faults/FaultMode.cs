@@ -158,7 +158,7 @@ public sealed record FaultMode(
     ];
 
     /// <summary>Whether it stands for something that is not in the book.</summary>
-    public bool IsUnlisted => Id.StartsWith(Unlisted, StringComparison.Ordinal);
+    public bool IsUnlisted { get; init; }
 
     /// <summary>The mode whose odds follow from versions when they are known.</summary>
     public const string FirmwareTooOld = "firmware-too-old";

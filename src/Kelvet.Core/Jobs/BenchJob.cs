@@ -122,7 +122,8 @@ public sealed class BenchJob
 
     /// <summary>The goal that an intake sets.</summary>
     internal static BootStage GoalOf(Intake intake) =>
-        intake.Goal ?? (intake.Reported is { High: BootStage.Picture or BootStage.OsLoads } told ? told.High + 1 : BootStage.Picture);
+        intake.Goal
+        ?? (intake.Reported is { Low: >= BootStage.Picture, High: < BootStage.Stable } told ? told.High + 1 : BootStage.Picture);
 
     private BenchJob(Intake intake, ImmutableArray<Entry> entries, ImmutableArray<LogLine> lines, Replayed replayed)
     {

@@ -55,7 +55,8 @@ public static class Experience
     /// <summary>A context's weight on an exposure is held to this, so that a near-certain case counts as one or a few.</summary>
     private const double MostWeight = 5;
 
-    /// <summary>The modes that a log proves for units that were found at fault: those condemned or put right, by their likeliest fault.</summary>
+    /// <summary>The modes that a log proves for units that were found at fault: those condemned or put right, by their
+    /// likeliest fault.</summary>
     public static ImmutableArray<string> Proved(BenchDiagnosis diagnosis, IEnumerable<UnitId> found)
     {
         var named = found.ToHashSet();

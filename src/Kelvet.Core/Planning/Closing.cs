@@ -147,7 +147,8 @@ internal sealed class Closing
 
     private int CleanNow => Intermittence.CleanNow(_diagnosis.Job);
 
-    /// <summary>Chance that the machine, started as it stands, would not reach its goal because of a fault that is known to the atlas.</summary>
+    /// <summary>Chance that the machine, started as it stands, would not reach its goal because of a fault that is known to
+    /// the atlas.</summary>
     public static double WouldFail(BenchDiagnosis diagnosis, Situation there)
     {
         var table = diagnosis.Inference.Table;

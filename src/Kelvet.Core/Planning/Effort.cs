@@ -20,6 +20,6 @@ public static class Effort
                 minutes += (check.Powered ? check.Minutes : check.Minutes + atlas.Work.Power).Value;
         }
 
-        return minutes + (OrderMinutes * job.Now.Parts.All.Count(u => u.Id.Value.StartsWith(Candidates.Wanted, StringComparison.Ordinal)));
+        return minutes + (OrderMinutes * job.Lines.Count(l => l.Stands is ArrivalEntry));
     }
 }

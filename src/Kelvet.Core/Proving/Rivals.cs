@@ -25,6 +25,9 @@ public static class Rivals
     /// hundred that luck may be.</summary>
     public const double RuledOut = 0.06;
 
+    /// <summary>A fault below this is too far-fetched to hold up a proof, however well it fits. Bench judgement.</summary>
+    public const double FarFetched = 0.0005;
+
     /// <summary>The rivals of a unit's leading fault, strongest first; none when the unit is in no likely explanation.</summary>
     public static ImmutableArray<Rival> Of(Inference inference, UnitId unit)
     {
@@ -69,6 +72,7 @@ public static class Rivals
             .. Enumerable
                 .Range(0, fits.Length)
                 .Where(f => table.Faults[f].Act != act && !there.Contains(f) && fits[f] >= RuledOut * best)
+                .Where(f => inference.Marginals[f] >= FarFetched)
                 // What is mended on the part itself at leisure (a support, a cell) is a fault of the part all the same.
                 .Where(f => table.Faults[f].Unit.Id != unit || table.Faults[f].Mode.Cure != Cure.Repair)
                 .Select(f => new Rival(f, table.Faults[f], fits[f] / best, steady[f] < RuledOut * best))

@@ -193,6 +193,7 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
                     {
                         NowAndThen = m.NowAndThen,
                         Shows = m.Shows,
+                        IsUnlisted = m.IsUnlisted,
                     };
                 }),
             ],
