@@ -26,6 +26,9 @@ public sealed partial class Posterior
     /// <summary>Share of the whole that may be left out of sets of two and three each; 0 to leave nothing out.</summary>
     public const double UsualNeglect = 3e-4;
 
+    /// <summary>Up to so many entries nothing is left out.</summary>
+    private const int FewEnough = 100;
+
     /// <summary>A posterior that has left out more than this after further evidence is worked out afresh.</summary>
     private const double MostNeglect = 0.01;
 
@@ -67,6 +70,8 @@ public sealed partial class Posterior
     /// <param name="neglect">Share of the whole that may be left out of the sets of two, and of three; 0 for none.</param>
     public static Posterior Of(Makeup makeup, IReadOnlyList<EvidenceColumn> evidence, double neglect = UsualNeglect)
     {
+        if (makeup.Odds.Length <= FewEnough)
+            neglect = 0;
         var counts = makeup.CountFactors();
         ImmutableArray<EvidenceColumn> pieces = [.. evidence];
         int[] every = [.. Enumerable.Range(0, makeup.Odds.Length)];
