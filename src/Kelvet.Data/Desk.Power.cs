@@ -100,7 +100,7 @@ public sealed partial class Desk
                 }
 
                 var power = PowerOf(job, rules.Drain);
-                if (PowerGate.WhyNot(job.Bench, act, after, pending.Any(c => c.HandsIn), power) is { } refused)
+                if (PowerGate.WhyNot(job.Bench, act, after, pending.Any(c => c.HandsIn(job.Bench.Now.Parts)), power) is { } refused)
                     return new DeskAnswer(job, refused);
                 SetPower(job, PowerGate.After(act, power), again: true);
                 await StopAsync(job, "drain", cancel);

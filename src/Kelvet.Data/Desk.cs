@@ -60,7 +60,7 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
         Attachments with,
         DeskRules rules,
         CancellationToken cancel = default
-    ) => LineAsync("record start", number, start, handsIn: start.Changes.Any(c => c.HandsIn), lines, with, rules, cancel);
+    ) => LineAsync("record start", number, start, handsIn: false, lines, with, rules, cancel);
 
     /// <summary>Records what a look, a test or a reading found.</summary>
     /// <param name="number">The job.</param>
@@ -90,7 +90,7 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
         Attachments with,
         DeskRules rules,
         CancellationToken cancel = default
-    ) => LineAsync("record work", number, work, work.Changes.Any(c => c.HandsIn), lines, with, rules, cancel);
+    ) => LineAsync("record work", number, work, handsIn: false, lines, with, rules, cancel);
 
     /// <summary>Records a note, a part that comes in, or what the customer tells: nothing is done to the machine.</summary>
     /// <inheritdoc cref="RecordStartAsync"/>
@@ -139,7 +139,7 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
                     throw new EntryRefusedException("Another line has been recorded since. Strike it in the log.");
                 var after = await AppendAsync(job, new StrikeEntry(id, last, "Taken back at once."), rules, Attachments.None, cancel);
                 if (line.Stands is TrialEntry start)
-                    SetPower(after, PowerGate.WhenTakenBack(start, after.Row.Power));
+                    SetPower(after, PowerGate.WhenTakenBack(start, after.Row.Power, after.Bench.Now.Parts));
                 return new DeskAnswer(after);
             },
             cancel

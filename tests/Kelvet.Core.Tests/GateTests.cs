@@ -16,7 +16,7 @@ public class GateTests
     private static TrialEntry Start(params Change[] changes) => new(Guid.NewGuid(), [.. changes], StageRange.At(BootStage.RunsNoPost));
 
     private static GateRefusal? Why(Entry entry, BenchPower power, bool handsIn = false, BenchJob? job = null) =>
-        PowerGate.WhyNot(job ?? Office().Job, entry, handsIn || (entry as TrialEntry)?.Changes.Any(c => c.HandsIn) == true, power)?.Why;
+        PowerGate.WhyNot(job ?? Office().Job, entry, handsIn || (entry as TrialEntry)?.Changes.Any(c => c.HandsIn(Parts.None)) == true, power)?.Why;
 
     [Theory]
     [InlineData(Power.NotRecorded, false, GateRefusal.PowerNotRecorded)]
@@ -74,9 +74,9 @@ public class GateTests
         Assert.Equal(Power.OnAgain, PowerGate.After(PowerAct.StartAgain, On(Power.OnAgain)));
         Assert.Equal(Power.On, PowerGate.After(Start(), Power.OnAgain));
         Assert.Equal(Power.Off, PowerGate.After(new NoteEntry(Guid.NewGuid()), Power.Off));
-        Assert.Equal(Power.OnAgain, PowerGate.WhenTakenBack(Start(Remove("stick-2")), Power.On));
-        Assert.Equal(Power.StartedAgain, PowerGate.WhenTakenBack(Start(), Power.On));
-        Assert.Equal(Power.Off, PowerGate.WhenTakenBack(Start(), Power.Off));
+        Assert.Equal(Power.OnAgain, PowerGate.WhenTakenBack(Start(Remove("stick-2")), Power.On, Parts.None));
+        Assert.Equal(Power.StartedAgain, PowerGate.WhenTakenBack(Start(), Power.On, Parts.None));
+        Assert.Equal(Power.Off, PowerGate.WhenTakenBack(Start(), Power.Off, Parts.None));
     }
 
     public static TheoryData<string> Dangers { get; } = ["tripped breaker", "smell", "shelf supply burnt", "no cooler"];

@@ -137,6 +137,6 @@ public class PlannerTests
         var work = Atlas.Standard.Work;
         Assert.Equal(work.Wait + work.Display, Candidates.Cost([Show("board/VGA")], job.Now, work));
         Assert.Equal(work.Wait + work.Power + work.ClearCmos, Candidates.Cost([Clear], job.Now, work));
-        Assert.False(Show("board/VGA").HandsIn);
+        Assert.False(Show("board/VGA").HandsIn(Parts.None));
     }
 }

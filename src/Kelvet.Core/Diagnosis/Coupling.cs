@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Diagnosis;
 
@@ -15,7 +16,7 @@ public static class Coupling
     /// Factor per pair of faults, 1 where they are independent. A unit is exposed when it was in the machine in a trial
     /// (or as received) in which the culprit could act. Null when no pair is affected.
     /// </summary>
-    public static double[][]? Of(BenchJob job, ImmutableArray<Fault> faults)
+    public static double[][]? Of(BenchJob job, ImmutableArray<Fault> faults, Atlas atlas)
     {
         double[][]? coupling = null;
         for (var culprit = 0; culprit < faults.Length; culprit++)
@@ -41,11 +42,32 @@ public static class Coupling
 
         for (var f = 1; f < faults.Length; f++)
         {
-            if (faults[f].ExcludesOutcomeOf(faults[f - 1]))
-                Couple(f - 1, f, 0);
+            for (var before = f - 1; before >= 0 && faults[f].ExcludesOutcomeOf(faults[before]); before--)
+                Couple(before, f, 0);
         }
 
+        TieTogether();
+
         return coupling;
+
+        // What one cause has done to one part it has likelier done to another.
+        void TieTogether()
+        {
+            foreach (var context in atlas.Contexts.Where(c => c.Together.Count > 0 && job.Intake.Contexts.Contains(c.Id)))
+            {
+                int[] tied =
+                [
+                    .. Enumerable
+                        .Range(0, faults.Length)
+                        .Where(f => faults[f].Unit.Origin == Origin.Customer && context.Together.ContainsKey(faults[f].Mode.Id)),
+                ];
+                foreach (var (a, i) in tied.Select((f, i) => (f, i)))
+                {
+                    foreach (var b in tied.Skip(i + 1).Where(b => faults[a].Site != faults[b].Site))
+                        Couple(a, b, Math.Sqrt(context.Together[faults[a].Mode.Id] * context.Together[faults[b].Mode.Id]));
+                }
+            }
+        }
 
         void Couple(int a, int b, double factor)
         {

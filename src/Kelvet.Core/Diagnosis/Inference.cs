@@ -62,8 +62,8 @@ public sealed class Inference
     public static Inference Of(BenchJob job, Atlas atlas, double neglect = Posterior.UsualNeglect)
     {
         var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts, job.Intake.Received);
-        var coupling = Diagnosis.Coupling.Of(job, faults);
-        ImmutableArray<double[]> engaged = [.. job.Trials.Select(t => ByRule(faults, t.Situation))];
+        var coupling = Diagnosis.Coupling.Of(job, faults, atlas);
+        ImmutableArray<double[]> engaged = [.. job.Trials.Select(t => FaultTable.ByRule(faults, t.Situation, t.Entry.Kind))];
         var table = FaultTable.Of(faults, Touched(job, faults, engaged), atlas.Behaviour, Noted(job)) with
         {
             UnderLoad = job.Goal == BootStage.Stable,
@@ -93,7 +93,7 @@ public sealed class Inference
             return Of(longer, Atlas);
         if (Faults.Any(f => f.IsToBeSplit(longer.Now)))
             return Of(longer, Atlas);
-        var coupling = Diagnosis.Coupling.Of(longer, Faults);
+        var coupling = Diagnosis.Coupling.Of(longer, Faults, Atlas);
         if (!Diagnosis.Coupling.Same(coupling, Coupling))
             return Of(longer, Atlas);
         var engaged = Engaged;
@@ -103,7 +103,7 @@ public sealed class Inference
         {
             if (!Noted(longer).SetEquals(Noted(Job)))
                 return Of(longer, Atlas);
-            engaged = engaged.Add(Table.ByRule(longer.Trials[^1].Situation));
+            engaged = engaged.Add(Table.ByRule(longer.Trials[^1].Situation, longer.Trials[^1].Entry.Kind));
             for (var f = 0; f < Faults.Length; f++)
             {
                 if (!Table.IsOpen[f] && engaged[^1][f] > 0)
@@ -113,12 +113,15 @@ public sealed class Inference
             added = PieceOf(longer.Trials[^1], Table, engaged[^1], Atlas, Job.Trials);
             symptoms =
             [
-                .. SymptomsOf(longer.Trials[^1], Table, engaged[^1], LooksForArtefacts(longer)).Select(c => added with { Column = c }),
+                .. SymptomsOf(longer.Trials[^1], Table, engaged[^1], LooksForArtefacts(longer), Atlas, Job.Trials)
+                    .Select(c => added with { Column = c }),
             ];
         }
         else
         {
-            added = PieceOf(longer.Testimonies[^1], Table, Atlas);
+            EvidencePiece[] told = [.. PiecesOf(longer.Testimonies[^1], Table, Atlas, Job.Goal)];
+            added = told.FirstOrDefault();
+            symptoms = [.. told.Skip(1)];
         }
 
         return added is null
@@ -180,13 +183,11 @@ public sealed class Inference
         var touched = new bool[faults.Length];
         if (job.Intake.Reported is null && engaged.Length == 0)
             return touched;
-        var received = ByRule(faults, Situation.AtIntake(job.Now.Parts, AtTheCustomers(job)));
+        var received = FaultTable.ByRule(faults, Situation.AtIntake(job.Now.Parts, AtTheCustomers(job)));
         for (var f = 0; f < touched.Length; f++)
             touched[f] = (job.Intake.Reported is not null && received[f] > 0) || engaged.Any(e => e[f] > 0);
         return touched;
     }
-
-    private static double[] ByRule(ImmutableArray<Fault> faults, Situation situation) => [.. faults.Select(f => f.Engaged(situation))];
 
     /// <summary>The job.</summary>
     public BenchJob Job { get; }
@@ -257,8 +258,8 @@ public sealed class Inference
         {
             var received = Situation.AtIntake(job.Now.Parts, AtTheCustomers(job));
             var acting = table.Engaged(table.ByRule(received));
-            var column = EvidenceColumn.OfTrial(table, acting, Ceiling.Of(received), reported, atlas.ReportedSlip);
-            pieces.Add(new EvidencePiece(0, 0, null, null, column));
+            var said = AsOftenAsSaid(table, acting, Ceiling.Of(received), reported, job.Intake.ReportedTimes, job.Goal, atlas);
+            pieces.AddRange(said.Select(c => new EvidencePiece(0, 0, null, null, c)));
         }
 
         var looked = LooksForArtefacts(job);
@@ -266,10 +267,12 @@ public sealed class Inference
         {
             var piece = PieceOf(job.Trials[i], table, engaged[i], atlas, job.Trials.Take(i));
             pieces.Add(piece);
-            pieces.AddRange(SymptomsOf(job.Trials[i], table, engaged[i], looked).Select(c => piece with { Column = c }));
+            pieces.AddRange(
+                SymptomsOf(job.Trials[i], table, engaged[i], looked, atlas, job.Trials.Take(i)).Select(c => piece with { Column = c })
+            );
         }
 
-        pieces.AddRange(job.Testimonies.Select(t => PieceOf(t, table, atlas)).OfType<EvidencePiece>());
+        pieces.AddRange(job.Testimonies.SelectMany(t => PiecesOf(t, table, atlas, job.Goal)));
         return [.. pieces.OrderBy(p => p.Position)];
     }
 
@@ -292,11 +295,12 @@ public sealed class Inference
         var news = signal is not null && waited && !before.Any(t => !t.Seen.ShowsPicture && signal.Equals(SignalOf(t, atlas)));
         var column = EvidenceColumn.OfTrial(
             table,
-            table.Engaged(byRule),
+            table.Engaged(byRule, trial.Entry.Kind),
             waited ? trial.Ceiling : trial.Ceiling.WhileTraining(StillTraining),
             trial.Seen,
             atlas.Slip,
-            news || (waited && atlas.Behaviour.SameEachTime == 0) ? signal : null
+            news || (waited && atlas.Behaviour.SameEachTime == 0) ? signal : null,
+            OfTheStop(trial, atlas, before)
         );
         return new EvidencePiece(trial.Number, trial.Position, trial, null, column);
     }
@@ -322,11 +326,21 @@ public sealed class Inference
     /// <summary>
     /// What a start that came up says by its memory and its picture, each as a finding: there, or looked for and not there.
     /// </summary>
-    private static IEnumerable<EvidenceColumn> SymptomsOf(Trial trial, FaultTable table, double[] byRule, bool looked)
+    private static IEnumerable<EvidenceColumn> SymptomsOf(
+        Trial trial,
+        FaultTable table,
+        double[] byRule,
+        bool looked,
+        Atlas atlas,
+        IEnumerable<Trial> before
+    )
     {
+        foreach (var sign in SignsOf(trial, atlas, before).Where(s => !s.OfTheStop))
+            yield return EvidenceColumn.OfSign(table, table.Engaged(byRule, trial.Entry.Kind), sign);
+
         if (!trial.Seen.ShowsPicture)
             yield break;
-        var engaged = table.Engaged(byRule);
+        var engaged = table.Engaged(byRule, trial.Entry.Kind);
         if (trial.Entry.Signs.MemorySeen is not null && trial.Situation.FittedGb is not null)
             yield return Of(Symptom.MissingMemory, trial.Defect == Symptom.MissingMemory);
         if (trial.Entry.Signs.Artefacts is not null)
@@ -368,8 +382,65 @@ public sealed class Inference
 
     private static StallSignal? SignalOf(Trial trial, Atlas atlas) => SignalEvidence.Of(trial.Entry, trial.Situation.Board, atlas.Signals);
 
-    private static EvidencePiece? PieceOf(Testimony testimony, FaultTable table, Atlas atlas) =>
-        EvidenceColumn.OfTestimony(table, testimony, atlas) is { } column
-            ? new EvidencePiece(testimony.Number, testimony.Position, null, testimony, column)
-            : null;
+    /// <summary>
+    /// What was noted of a start and has a meaning, each thing once: what stands as it stood at an earlier start of the same
+    /// machine says no more.
+    /// </summary>
+    private static IEnumerable<SignMeaning> SignsOf(Trial trial, Atlas atlas, IEnumerable<Trial> before)
+    {
+        if (atlas.Signs.Count == 0)
+            return [];
+        var said = before.Where(t => t.Situation.IsSameAs(trial.Situation)).SelectMany(Names).ToHashSet();
+        return Names(trial).Where(n => !said.Contains(n)).Select(n => atlas.Signs.GetValueOrDefault(n)).OfType<SignMeaning>();
+
+        static IEnumerable<string> Names(Trial t) =>
+            SignNames.Of(
+                t.Entry.Signs,
+                t.Situation.Board is { } board ? t.Situation.Sticks.Select(s => board.Slot(s.Place.Part)?.Channel).Distinct().Count() : null
+            );
+    }
+
+    /// <summary>What was noted of how a start ended, where it did not get past what the complaint is about.</summary>
+    private static SignMeaning[] OfTheStop(Trial trial, Atlas atlas, IEnumerable<Trial> before) =>
+        trial.Failed ? [.. SignsOf(trial, atlas, before).Where(s => s.OfTheStop)] : [];
+
+    /// <summary>Starts that a customer tells of that count, of those that failed and of those that did not. Bench judgement.</summary>
+    private const int MostToldOf = 2;
+
+    /// <summary>
+    /// What is told of starts that nobody at the bench saw, "k of n": some that ended so, and some that did not.
+    /// </summary>
+    private static IEnumerable<EvidenceColumn> AsOftenAsSaid(
+        FaultTable table,
+        double[] engaged,
+        Ceiling ceiling,
+        StageRange seen,
+        Times? times,
+        BootStage goal,
+        Atlas atlas
+    )
+    {
+        var (failed, passed) = times is { } said ? (said.Failed, said.Of - said.Failed) : (1, 0);
+        var sometimes = passed > 0;
+        for (var i = 0; i < Math.Min(failed, sometimes ? MostToldOf : 1); i++)
+            yield return EvidenceColumn.OfTrial(table, engaged, ceiling, seen, atlas.ReportedSlip);
+        for (var i = 0; i < Math.Min(passed, MostToldOf); i++)
+            yield return EvidenceColumn.OfTrial(table, engaged, ceiling, StageRange.AtLeast(goal), atlas.ReportedSlip);
+    }
+
+    private static IEnumerable<EvidencePiece> PiecesOf(Testimony testimony, FaultTable table, Atlas atlas, BootStage goal)
+    {
+        var columns = testimony.Entry is ClaimEntry { Times: { } times } claim
+            ? AsOftenAsSaid(
+                table,
+                table.Engaged(table.ByRule(testimony.Situation)),
+                Ceiling.Of(testimony.Situation),
+                claim.Seen,
+                times,
+                goal,
+                atlas
+            )
+            : new[] { EvidenceColumn.OfTestimony(table, testimony, atlas) }.OfType<EvidenceColumn>();
+        return columns.Select(c => new EvidencePiece(testimony.Number, testimony.Position, null, testimony, c));
+    }
 }

@@ -64,19 +64,25 @@ public sealed class EvidenceColumn
     /// <param name="seen">The range reached.</param>
     /// <param name="slip">Chance, 0 to 1, that the observation is worthless.</param>
     /// <param name="stall">Where indicators say that start-up stalled; null when they say nothing.</param>
+    /// <param name="signs">What was noted of how it ended; empty when nothing was.</param>
     public static EvidenceColumn OfTrial(
         FaultTable table,
         double[] engaged,
         Ceiling ceiling,
         StageRange seen,
         double slip,
-        StallSignal? stall = null
+        StallSignal? stall = null,
+        IReadOnlyCollection<SignMeaning>? signs = null
     )
     {
         var n = table.Forms.Length;
         var a = new double[n];
         var b = new double[n];
-        var pointed = stall is not null && !seen.ShowsPicture;
+        signs ??= [];
+        if (seen.ShowsPicture)
+            stall = null;
+        var pointed = stall is not null || signs.Count > 0;
+        var usual = signs.Aggregate(stall?.Likelihoods.Average() ?? 1, (p, s) => p * s.Usual);
         var numerators = pointed ? new double[n] : null;
         var denominators = pointed ? new double[n] : null;
         var low = (int)seen.Low;
@@ -90,7 +96,8 @@ public sealed class EvidenceColumn
                 continue;
             var stopped = engaged[f] * (reach[low] - reach[Math.Min(above, BootStages.Count - 1)]);
             denominators![f] = stopped;
-            numerators![f] = stopped * Expected(table.Faults[table.Forms[f].Fault].Mode.Stall, stall!);
+            var mode = table.Faults[table.Forms[f].Fault].Mode;
+            numerators![f] = signs.Aggregate(stopped * (stall is null ? 1 : Expected(mode.Stall, stall)), (p, s) => p * s.With(mode));
         }
 
         return new EvidenceColumn(a, b)
@@ -101,7 +108,7 @@ public sealed class EvidenceColumn
             Offset = TrialModel.Worthless(seen, slip),
             N = numerators,
             D = denominators,
-            N0 = pointed ? StallBackground * stall!.Likelihoods.Average() : 1,
+            N0 = pointed ? StallBackground * usual : 1,
             D0 = pointed ? StallBackground : 1,
         };
     }
@@ -110,7 +117,9 @@ public sealed class EvidenceColumn
     public static EvidenceColumn? OfTestimony(FaultTable table, Testimony testimony, Atlas atlas) =>
         testimony.Entry switch
         {
-            FindingEntry f => atlas.Check(f.Check) is { } check ? OfCheck(table, check, f.Unit, testimony.Situation, f.Found) : null,
+            FindingEntry f => atlas.Check(f.Check) is { } check
+                ? OfCheck(table, check, f.Unit, testimony.Situation, f.Found, f.What)
+                : null,
             ClaimEntry c => OfTrial(
                 table,
                 table.Engaged(table.ByRule(testimony.Situation)),
@@ -148,12 +157,41 @@ public sealed class EvidenceColumn
     /// <param name="unit">The unit that was looked at.</param>
     /// <param name="situation">The machine at that moment.</param>
     /// <param name="found">Whether the finding was there.</param>
-    public static EvidenceColumn OfCheck(FaultTable table, Check check, UnitId unit, Situation situation, bool found) =>
-        OfFinding(
-            table.PerForm([.. table.Faults.Select(f => Sensitivity(f, check, unit, situation))]),
-            check.Leak,
+    /// <param name="what">Which of the things that the check tells apart; empty for any.</param>
+    public static EvidenceColumn OfCheck(
+        FaultTable table,
+        Check check,
+        UnitId unit,
+        Situation situation,
+        bool found,
+        string what = ""
+    )
+    {
+        var narrowed = check;
+        if (found && check.Findings.FirstOrDefault(f => f.Id == what) is { } sort)
+            narrowed = check with { Shows = sort.Shows, Leak = check.Leak / check.Findings.Length };
+        return OfFinding(
+            table.PerForm([.. table.Faults.Select(f => Sensitivity(f, narrowed, unit, situation))]),
+            narrowed.Leak,
             found ? 1 : 0,
             found ? 0 : 1
+        );
+    }
+
+    /// <summary>What is there whatever ended the start: a stopped fan, a wrong clock. Seen by what acts, or by chance.</summary>
+    /// <param name="table">All faults of the job and their forms.</param>
+    /// <param name="engaged">Per form, the chance that it acted.</param>
+    /// <param name="sign">The sign.</param>
+    public static EvidenceColumn OfSign(FaultTable table, double[] engaged, SignMeaning sign) =>
+        OfFinding(
+            [
+                .. table.Forms.Select(
+                    (f, i) => Math.Max(0, sign.With(table.Faults[f.Fault].Mode) - sign.Usual) / (1 - sign.Usual) * engaged[i]
+                ),
+            ],
+            sign.Usual,
+            1,
+            0
         );
 
     /// <summary>
@@ -164,7 +202,7 @@ public sealed class EvidenceColumn
     {
         if (!check.Shows.TryGetValue(fault.Mode.Id, out var shows))
             return 0;
-        var own = fault.Unit.Id == unit;
+        var own = fault.Unit.Id == unit || (check.SpeaksForAll && fault.Unit.Kind == check.On && situation.Now.Has(fault.Unit.Id));
         if (!own && (fault.Unit.Kind == check.On || !situation.Now.Has(fault.Unit.Id)))
             return 0;
         if (!check.Powered)

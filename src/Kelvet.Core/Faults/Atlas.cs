@@ -16,6 +16,12 @@ public sealed record IntakeContext(
     ImmutableDictionary<FaultSite, double> BySite
 )
 {
+    /// <summary>
+    /// By the id of a mode, how much likelier two such faults are together, 1 to 1000, because one cause has brought them
+    /// about: a surge, a knock, a spill.
+    /// </summary>
+    public ImmutableDictionary<string, double> Together { get; init; } = ImmutableDictionary<string, double>.Empty;
+
     /// <summary>Factor on the odds of a mode; 1 where the context says nothing of it.</summary>
     public double Factor(FaultMode mode) => ByMode.GetValueOrDefault(mode.Id, BySite.GetValueOrDefault(mode.On, 1));
 }
@@ -47,11 +53,41 @@ public sealed record Check(
     BootStage Needs = BootStage.NoStandby
 )
 {
+    /// <summary>The things that it tells apart, each with a name of its own; empty where it finds one thing or not.</summary>
+    public ImmutableArray<FindingSort> Findings { get; init; } = [];
+
+    /// <summary>Whether it speaks for every unit of its kind that is fitted, as a memory test does.</summary>
+    public bool SpeaksForAll { get; init; }
+
     /// <summary>The intake context without which the check is not made; null for any job.</summary>
     public string? OnlyWith { get; init; }
 
     /// <summary>Whether hands go into the machine, so that it is off and drained first; a monitor's own menu is outside of it.</summary>
-    public bool HandsIn => !Powered && On != UnitKind.Monitor;
+    public bool HandsIn => !Powered && !UnitFacts.Of(On).Outside;
+}
+
+/// <summary>One of the things that a check can find.</summary>
+/// <param name="Id">Name used in job files.</param>
+/// <param name="Name">What it is, in words.</param>
+/// <param name="Shows">Sensitivity by mode id, 0 to 1.</param>
+public sealed record FindingSort(string Id, string Name, ImmutableDictionary<string, double> Shows);
+
+/// <summary>What a sign of a start says of what is wrong.</summary>
+/// <param name="Id">Its name, as <see cref="Observed.SignNames"/> gives it.</param>
+/// <param name="OfTheStop">Whether it belongs to what ended the start; else to something that is there, whatever ended it.</param>
+/// <param name="Usual">How often it is seen where nothing below brings it about, above 0 to 1.</param>
+/// <param name="Shows">How often it is seen, 0 to 1, by the id of a mode; goes before one by site.</param>
+/// <param name="BySite">The same by what a mode sits on.</param>
+public sealed record SignMeaning(
+    string Id,
+    bool OfTheStop,
+    double Usual,
+    ImmutableDictionary<string, double> Shows,
+    ImmutableDictionary<FaultSite, double> BySite
+)
+{
+    /// <summary>How often it is seen with a fault of a mode.</summary>
+    public double With(FaultMode mode) => Shows.GetValueOrDefault(mode.Id, BySite.GetValueOrDefault(mode.On, Usual));
 }
 
 /// <summary>Tools and caution for a change of a sort.</summary>
@@ -67,6 +103,10 @@ public sealed record WorkTimes(
     ImmutableDictionary<Remedy, Minutes> Mend,
     Minutes StartAtPins,
     Minutes Display,
+    Minutes Setting,
+    Minutes Lay,
+    Minutes Rest,
+    Minutes LoadRun,
     ImmutableDictionary<UnitKind, Minutes> Reseat,
     ImmutableDictionary<UnitKind, Minutes> Remove,
     ImmutableDictionary<UnitKind, Minutes> Swap
@@ -90,6 +130,9 @@ public sealed record Atlas(
 
     /// <summary>Chance of 0, 1, 2 and 3 faults at intake; empty when the number follows from the odds alone.</summary>
     public ImmutableArray<double> Numbers { get; init; } = [];
+
+    /// <summary>What signs of a start say, by their names.</summary>
+    public ImmutableDictionary<string, SignMeaning> Signs { get; init; } = ImmutableDictionary<string, SignMeaning>.Empty;
 
     /// <summary>The tables that codes, beeps and lights are read by.</summary>
     public SignalLibrary Signals { get; init; } = SignalLibrary.Standard;

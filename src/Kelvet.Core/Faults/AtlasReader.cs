@@ -25,6 +25,7 @@ public static class AtlasReader
             "contexts",
             "modes",
             "checks",
+            "signs",
             "practice",
             "work"
         );
@@ -53,6 +54,9 @@ public static class AtlasReader
         )
         {
             Behaviour = root.Find("behaviour") is { } behaviour ? BehaviourOf(behaviour) : Behaviour.Memoryless,
+            Signs =
+                root.Find("signs")?.Items().Select(s => SignOf(s, modes)).ToImmutableDictionary(s => s.Id)
+                ?? ImmutableDictionary<string, SignMeaning>.Empty,
             Numbers = root.Find("numbers") is { } numbers ? NumbersOf(numbers) : [],
         };
     }
@@ -74,7 +78,7 @@ public static class AtlasReader
 
     private static FaultMode Mode(DataPart part)
     {
-        part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure", "harms", "now-and-then", "shows");
+        part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure", "harms", "now-and-then", "shows", "unless", "starts", "when-cold", "when-warm");
         var where = part.Find("where") is { } traits
             ? traits
                 .Items()
@@ -104,6 +108,12 @@ public static class AtlasReader
         )
         {
             NowAndThen = part.Find("now-and-then")?.Number(0, 1),
+            Unless = part.Find("unless") is { } unless ? [.. unless.Items().Select(i => i.Choice<UnitKind>())] : [],
+            Starts =
+                part.Find("starts")?.EnumMap<StartKind, double>(v => v.Number(0, 1), complete: false)
+                ?? ImmutableDictionary<StartKind, double>.Empty,
+            WhenCold = part.Find("when-cold")?.Number(0, 0.9) ?? 0,
+            WhenWarm = part.Find("when-warm")?.Number(0, 0.9) ?? 0,
             Shows =
                 part.Find("shows")?.EnumMap<Symptom, double>(v => v.Number(0, 0.9), complete: false)
                 ?? ImmutableDictionary<Symptom, double>.Empty,
@@ -166,13 +176,23 @@ public static class AtlasReader
 
     private static Check CheckOf(DataPart part, ImmutableArray<FaultMode> modes)
     {
-        part.Only("id", "name", "on", "found", "powered", "minutes", "leak", "shows", "caution", "needs", "only-with");
-        var shows = Numbers(part.Get("shows"), 1);
-        foreach (var mode in shows.Keys)
-        {
-            if (modes.All(m => m.Id != mode))
-                throw part.Get("shows").Wrong($"there is no mode \"{mode}\"");
-        }
+        part.Only(
+            "id",
+            "name",
+            "on",
+            "found",
+            "findings",
+            "powered",
+            "minutes",
+            "leak",
+            "shows",
+            "caution",
+            "needs",
+            "only-with",
+            "speaks-for-all"
+        );
+        FindingSort[] findings = part.Find("findings") is { } sorts ? [.. sorts.Items().Select(s => FindingOf(s, modes))] : [];
+        var shows = findings.Length > 0 ? Together(findings) : Shown(part.Get("shows"), modes);
 
         return new Check(
             part.Get("id").Slug(),
@@ -188,7 +208,66 @@ public static class AtlasReader
         )
         {
             OnlyWith = part.Find("only-with")?.Slug(),
+            Findings = [.. findings],
+            SpeaksForAll = part.FlagOr("speaks-for-all", false),
         };
+    }
+
+    private static FindingSort FindingOf(DataPart part, ImmutableArray<FaultMode> modes)
+    {
+        part.Only("id", "name", "shows");
+        return new FindingSort(part.Get("id").Slug(), part.Get("name").Text(), Shown(part.Get("shows"), modes));
+    }
+
+    /// <summary>What any of the findings would show: the chance that at least one does.</summary>
+    private static ImmutableDictionary<string, double> Together(IEnumerable<FindingSort> findings) =>
+        findings
+            .SelectMany(f => f.Shows)
+            .GroupBy(s => s.Key)
+            .ToImmutableDictionary(g => g.Key, g => 1 - g.Aggregate(1.0, (p, s) => p * (1 - s.Value)));
+
+    private static ImmutableDictionary<string, double> Shown(DataPart part, ImmutableArray<FaultMode> modes)
+    {
+        var shows = Numbers(part, 1);
+        foreach (var mode in shows.Keys)
+        {
+            if (modes.All(m => m.Id != mode))
+                throw part.Wrong($"there is no mode \"{mode}\"");
+        }
+
+        return shows;
+    }
+
+    private static SignMeaning SignOf(DataPart part, ImmutableArray<FaultMode> modes)
+    {
+        part.Only("id", "of", "usual", "shows");
+        var byMode = ImmutableDictionary.CreateBuilder<string, double>(StringComparer.Ordinal);
+        var bySite = ImmutableDictionary.CreateBuilder<FaultSite, double>();
+        foreach (var (key, value) in part.Get("shows").Fields())
+        {
+            if (modes.Any(m => m.Id == key))
+                byMode[key] = value.Number(0, 1);
+            else if (Dashed.TryRead<FaultSite>(key, out var site))
+                bySite[site] = value.Number(0, 1);
+            else
+                throw value.Wrong($"\"{key}\" is neither a mode nor what a mode sits on");
+        }
+
+        var of = part.Get("of").Text();
+        return new SignMeaning(
+            SignNames.All.Contains(part.Get("id").Text())
+                ? part.Get("id").Text()
+                : throw part.Get("id").Wrong($"there is no sign \"{part.Get("id").Text()}\"; known are {string.Join(", ", SignNames.All)}"),
+            of switch
+            {
+                "stop" => true,
+                "machine" => false,
+                _ => throw part.Get("of").Wrong("expected \"stop\" or \"machine\""),
+            },
+            part.Get("usual").Number(0.0001, 1),
+            byMode.ToImmutable(),
+            bySite.ToImmutable()
+        );
     }
 
     private static BiteRule Bite(DataPart part)
@@ -224,7 +303,7 @@ public static class AtlasReader
 
     private static IntakeContext Context(DataPart part, ImmutableArray<FaultMode> modes)
     {
-        part.Only("id", "name", "multiply");
+        part.Only("id", "name", "multiply", "together");
         var byMode = ImmutableDictionary.CreateBuilder<string, double>(StringComparer.Ordinal);
         var bySite = ImmutableDictionary.CreateBuilder<FaultSite, double>();
         foreach (var (key, value) in part.Get("multiply").Fields())
@@ -237,12 +316,36 @@ public static class AtlasReader
                 throw value.Wrong($"\"{key}\" is neither a mode nor what a mode sits on");
         }
 
-        return new IntakeContext(part.Get("id").Slug(), part.Get("name").Text(), byMode.ToImmutable(), bySite.ToImmutable());
+        var together = part.Find("together") is { } tied
+            ? tied.Fields()
+                .ToImmutableDictionary(
+                    f => modes.Any(m => m.Id == f.Key) ? f.Key : throw f.Value.Wrong($"there is no mode \"{f.Key}\""),
+                    f => f.Value.Number(1, 1000)
+                )
+            : ImmutableDictionary<string, double>.Empty;
+        return new IntakeContext(part.Get("id").Slug(), part.Get("name").Text(), byMode.ToImmutable(), bySite.ToImmutable())
+        {
+            Together = together,
+        };
     }
 
     private static WorkTimes Work(DataPart part)
     {
-        part.Only("power", "wait", "clear-cmos", "mend", "start-at-pins", "display", "reseat", "remove", "swap");
+        part.Only(
+            "power",
+            "wait",
+            "clear-cmos",
+            "mend",
+            "start-at-pins",
+            "display",
+            "setting",
+            "lay",
+            "rest",
+            "load-run",
+            "reseat",
+            "remove",
+            "swap"
+        );
         return new WorkTimes(
             Time(part.Get("power")),
             Time(part.Get("wait")),
@@ -250,6 +353,10 @@ public static class AtlasReader
             part.Get("mend").EnumMap<Remedy, Minutes>(Time, complete: true),
             Time(part.Get("start-at-pins")),
             Time(part.Get("display")),
+            Time(part.Get("setting")),
+            Time(part.Get("lay")),
+            Time(part.Get("rest")),
+            Time(part.Get("load-run")),
             Times("reseat"),
             Times("remove"),
             Times("swap")

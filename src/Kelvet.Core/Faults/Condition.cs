@@ -24,7 +24,11 @@ public sealed class Condition
     /// Whether it holds for a fault in a situation. For a fault that its cure did not cure, that cure counts as never done.
     /// </summary>
     public bool Holds(Situation situation, Fault fault) =>
-        fault.After == CureOutcome.Failed && _asksFor.Contains(fault.Mode.Cure) ? _negated : _test(situation, fault) != _negated;
+        _asksFor.Contains(fault.Mode.Cure) && IsUncured(situation, fault) ? _negated : _test(situation, fault) != _negated;
+
+    /// <summary>Whether the cure has not yet been done that is supposed to have helped.</summary>
+    private static bool IsUncured(Situation situation, Fault fault) =>
+        fault.After == CureOutcome.Failed || (fault.Tries > 1 && Cures.TimesDone(fault, situation) < fault.Tries);
 
     /// <summary>The condition of this name, or null.</summary>
     /// <param name="name">One of <see cref="Names"/>.</param>
@@ -66,6 +70,10 @@ public sealed class Condition
         ["wrong-slots"] = (s, _) => s.Board is { } board && s.Sticks.Length > 0 && !board.HasUsualOrder(s.Sticks.Select(m => m.Place.Part)),
         // The CPU sits in the customer's board, whose firmware may be older than it needs.
         ["customer-board"] = (s, _) => s.Board?.Origin == Origin.Customer,
+        // The cooler sits on the CPU, so that the CPU is what the heat comes from.
+        ["cooler-fitted"] = (s, _) => s.Now[Place.Cooler] is not null,
+        // The machine lies on its side, so that no card hangs in its slot.
+        ["on-its-side"] = (s, _) => s.Posture == Posture.OnItsSide,
         // The monitor is plugged into the fault's own output (or any digital one, or the card in its slot).
         ["displayed-here"] = DisplayedHere,
         // The monitor is plugged into the board.

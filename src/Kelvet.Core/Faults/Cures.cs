@@ -13,7 +13,14 @@ public sealed record CureFacts(
     Func<Fault, Situation, Change?> Changes,
     ImmutableArray<string> AskedBy,
     ImmutableArray<Func<Situation, Fault, bool>> Done
-);
+)
+{
+    /// <summary>How often it was done to the unit of a fault; null where it is done or not done.</summary>
+    public Func<Situation, Fault, int>? Times { get; init; }
+
+    /// <summary>Whether it is worth doing once more where it did not help the first time: hands slip, film is overlooked.</summary>
+    public bool IsWorthRepeating { get; init; }
+}
 
 /// <summary>The one table of cures: what is done about a fault, and how the log shows that it was done.</summary>
 public static class Cures
@@ -41,10 +48,10 @@ public static class Cures
             ["set-right", "reseated"],
             [(s, f) => s.Mended(f.Unit.Id, Remedy.Set), Refitted]
         ),
-        InPlace(Cure.Rewire, Remedy.Rewire, "rewired"),
-        InPlace(Cure.Clean, Remedy.Clean, "cleaned"),
+        InPlace(Cure.Rewire, Remedy.Rewire, "rewired") with { IsWorthRepeating = true },
+        InPlace(Cure.Clean, Remedy.Clean, "cleaned") with { IsWorthRepeating = true },
         InPlace(Cure.Straighten, Remedy.Straighten, "straightened"),
-        InPlace(Cure.Repaste, Remedy.Repaste, "repasted"),
+        InPlace(Cure.Repaste, Remedy.Repaste, "repasted") with { IsWorthRepeating = true },
         InPlace(Cure.Isolate, Remedy.Isolate, "isolated"),
         // Flashing is done to the board that the fault's unit sits on.
         new(
@@ -52,31 +59,57 @@ public static class Cures
             (f, s) => Flashed(f, s) is { } board ? new Change.Mend(Remedy.Flash, board) : null,
             ["flashed"],
             [(s, f) => s.Mended(Flashed(f, s) ?? f.Unit.Id, Remedy.Flash)]
-        ),
+        )
+        {
+            Times = (s, f) => s.TimesMended(Flashed(f, s) ?? f.Unit.Id, Remedy.Flash),
+        },
+        // With the settings cleared the profile is off as well.
+        BySetting(Cure.ProfileOff, MachineOption.ProfileOff, "profile-off", byClearing: true),
+        BySetting(Cure.LinkHeldBack, MachineOption.LinkHeldBack, "link-held-back"),
+        BySetting(Cure.LegacyVideo, MachineOption.LegacyVideo, "legacy-video"),
+        BySetting(Cure.CardFirst, MachineOption.CardFirst, "card-first"),
+        BySetting(Cure.FastStartOff, MachineOption.FastStartOff, "fast-start-off"),
     ];
 
     private static readonly ImmutableDictionary<Cure, CureFacts> ByCure = All.ToImmutableDictionary(c => c.Cure);
 
     /// <summary>What mends a fault in place; null when only another part helps, or when its cure has failed.</summary>
     public static Change? Mending(Fault fault, Situation now) =>
-        fault.After == CureOutcome.Failed ? null : ByCure.GetValueOrDefault(fault.Mode.Cure)?.Changes(fault, now);
+        IsMendedInPlace(fault) ? ByCure.GetValueOrDefault(fault.Mode.Cure)?.Changes(fault, now) : null;
 
-    /// <summary>Whether what cures a fault has been done to its unit since intake.</summary>
-    public static bool WasDone(Fault fault, Situation situation)
+    /// <summary>Whether a fault is mended in place: it never was, or its cure is worth a second try.</summary>
+    public static bool IsMendedInPlace(Fault fault) =>
+        fault.After != CureOutcome.Failed || (fault.Tries == 1 && ByCure.GetValueOrDefault(fault.Mode.Cure) is { IsWorthRepeating: true });
+
+    /// <summary>How often what cures a fault has been done to its unit since intake.</summary>
+    public static int TimesDone(Fault fault, Situation situation)
     {
         if (!ByCure.TryGetValue(fault.Mode.Cure, out var facts))
-            return false;
+            return 0;
+        if (facts.Times is { } times && times(situation, fault) is > 0 and var n)
+            return n;
         foreach (var done in facts.Done)
         {
             if (done(situation, fault))
-                return true;
+                return 1;
         }
 
-        return false;
+        return 0;
     }
 
     private static CureFacts InPlace(Cure cure, Remedy remedy, string asked) =>
-        new(cure, (f, _) => new Change.Mend(remedy, f.Unit.Id), [asked], [(s, f) => s.Mended(f.Unit.Id, remedy)]);
+        new(cure, (f, _) => new Change.Mend(remedy, f.Unit.Id), [asked], [(s, f) => s.Mended(f.Unit.Id, remedy)])
+        {
+            Times = (s, f) => s.TimesMended(f.Unit.Id, remedy),
+        };
+
+    private static CureFacts BySetting(Cure cure, MachineOption option, string asked, bool byClearing = false) =>
+        new(
+            cure,
+            (_, _) => new Change.Choose(option),
+            [asked],
+            [(s, _) => s.IsChosen(option) || (byClearing && s.Now[Place.Board] is { } board && s.CmosCleared(board))]
+        );
 
     private static UnitId? Flashed(Fault fault, Situation situation) =>
         fault.Unit is Motherboard ? fault.Unit.Id : situation.Now[Place.Board];

@@ -29,6 +29,9 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// </summary>
     public CureOutcome After { get; private init; }
 
+    /// <summary>How often the cure has been done that <see cref="After"/> tells of; 0 while it is open.</summary>
+    public int Tries { get; private init; }
+
     /// <summary>What it is on, whatever is supposed about its cure.</summary>
     public (UnitId Unit, string Mode, string Part) Site => (Unit.Id, Mode.Id, Part);
 
@@ -66,14 +69,16 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// suspicion: it may have been there at intake, but it is dealt with.
     /// </summary>
     public bool DealtWith(Situation situation) =>
-        Mode.Cure == Cure.Arrange ? Engaged(situation) == 0 : After != CureOutcome.Failed && Cures.WasDone(this, situation);
+        Mode.Cure == Cure.Arrange ? Engaged(situation) == 0
+        : After == CureOutcome.Failed ? false
+        : Cures.TimesDone(this, situation) >= Math.Max(1, Tries);
 
     /// <summary>
     /// What would be done about it: equal for faults that one act repairs, so that a search does not spend time on telling
     /// them apart.
     /// </summary>
     public RepairAct Act =>
-        After == CureOutcome.Failed || Mode.Cure == Cure.Replace
+        !Cures.IsMendedInPlace(this) || Mode.Cure == Cure.Replace
             ? RepairAct.Replacing(Unit.Id)
             : new RepairAct(Mode.Cure, Unit.Id, Mode.Id);
 
@@ -87,32 +92,49 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// </param>
     public static ImmutableArray<Fault> AllOf(Atlas atlas, Situation now, IEnumerable<string> contexts, Configuration? received = null)
     {
-        var faults = AllOf(atlas, now.Parts, contexts).SelectMany(f => f.IsToBeSplit(now) ? f.Split() : [f]);
+        var faults = AllOf(atlas, now.Parts, contexts).SelectMany(f => f.SplitUpTo(now));
         if (received is null)
             return [.. faults];
         var before = Situation.AtIntake(now.Parts, received);
         return [.. faults.Where(f => f.Mode.Cure != Cure.Arrange || f.Engaged(before) > 0)];
     }
 
-    /// <summary>Whether the cure has been tried since the faults were listed.</summary>
-    public bool IsToBeSplit(Situation now) => After == CureOutcome.Open && Mode.LeftByCure > 0 && DealtWith(now);
+    /// <summary>Whether the cure has been tried since the faults were listed: for the first time, or once more.</summary>
+    public bool IsToBeSplit(Situation now) =>
+        Mode.LeftByCure > 0 && After != CureOutcome.Worked && Cures.TimesDone(this, now) > Tries && Tries < MostTries;
+
+    /// <summary>A cure that was done more often than this is not told apart any more.</summary>
+    private const int MostTries = 3;
 
     /// <summary>Whether the two are the same fault with its cure supposed to have gone one way and the other.</summary>
-    public bool ExcludesOutcomeOf(Fault other) => After != other.After && Site == other.Site;
+    public bool ExcludesOutcomeOf(Fault other) => Site == other.Site && (After, Tries) != (other.After, other.Tries);
 
-    private Fault[] Split() =>
+    private IEnumerable<Fault> SplitUpTo(Situation now) =>
+        IsToBeSplit(now) ? Split().SelectMany(f => f.After == CureOutcome.Failed ? f.SplitUpTo(now) : [f]) : [this];
+
+    private Fault[] Split()
+    {
+        // What a cure left once, it is likelier to leave again than it was to leave the first time.
+        var left = Tries == 0 ? Mode.LeftByCure : Math.Max(LeftAgain, Mode.LeftByCure);
+        return
         [
             this with
             {
-                Odds = Odds * (1 - Mode.LeftByCure),
+                Odds = Odds * (1 - left),
                 After = CureOutcome.Worked,
+                Tries = Tries + 1,
             },
             this with
             {
-                Odds = Odds * Mode.LeftByCure,
+                Odds = Odds * left,
                 After = CureOutcome.Failed,
+                Tries = Tries + 1,
             },
         ];
+    }
+
+    /// <summary>Chance that a cure that did not help the first time does not help when it is done again. Bench judgement.</summary>
+    private const double LeftAgain = 0.5;
 
     /// <summary>All faults that the units of a job can have, in a fixed order.</summary>
     public static ImmutableArray<Fault> AllOf(Atlas atlas, Parts parts, IEnumerable<string> contexts)
@@ -121,10 +143,12 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
         var active = contexts.Distinct().Select(id => known.GetValueOrDefault(id)).OfType<IntakeContext>().ToArray();
         var channels = parts.All.OfType<Motherboard>().SelectMany(b => b.Channels).Distinct().Order(StringComparer.Ordinal).ToArray();
         UnitId[] kit = [.. parts.All.OfType<Machines.MemoryStick>().Where(m => m.Origin == Origin.Customer).Select(m => m.Id)];
+        var listed = parts.All.Where(u => u.Origin == Origin.Customer).Select(u => u.Kind).ToHashSet();
+        FaultMode[] modes = [.. atlas.Modes.Where(m => !m.Unless.Any(listed.Contains))];
         var faults = ImmutableArray.CreateBuilder<Fault>();
         foreach (var unit in parts.All)
         {
-            foreach (var mode in atlas.Modes)
+            foreach (var mode in modes)
             {
                 if (!mode.Where.All(trait => Trait.Has(unit, trait)))
                     continue;
@@ -207,6 +231,20 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
             UnitKind.Peripheral => FaultSite.Peripheral,
             UnitKind.VideoCable => FaultSite.VideoCable,
             UnitKind.Monitor => FaultSite.Monitor,
+            UnitKind.PowerStrip => FaultSite.PowerStrip,
+            UnitKind.MainCable => FaultSite.MainCable,
+            UnitKind.CpuCable => FaultSite.CpuCable,
+            UnitKind.CardCable => FaultSite.CardCable,
+            UnitKind.ResetSwitch => FaultSite.ResetSwitch,
+            UnitKind.FrontLead => FaultSite.FrontLead,
+            UnitKind.CaseFan => FaultSite.CaseFan,
+            UnitKind.FanHub => FaultSite.FanHub,
+            UnitKind.Pump => FaultSite.Pump,
+            UnitKind.Riser => FaultSite.Riser,
+            UnitKind.CoinCell => FaultSite.CoinCell,
+            UnitKind.FirmwareChip => FaultSite.FirmwareChip,
+            UnitKind.OtherCard => FaultSite.OtherCard,
+            UnitKind.UsbHub => FaultSite.UsbHub,
             _ => null,
         };
 }

@@ -35,10 +35,33 @@ public sealed record FaultForm(int Fault, double Share, ImmutableArray<double> R
     /// <summary>What it shows in a machine that comes up all the same; null for a form that ends the start.</summary>
     public Symptom? Shows { get; init; }
 
+    /// <summary>The warmth that it acts at: <see cref="StartKind.Cold"/> or <see cref="StartKind.Warm"/>; null for any.</summary>
+    public StartKind? OnlyWhen { get; init; }
+
+    /// <summary>Chance that what acts cold (or warm) only does so when it is, and when it is not. Bench judgement.</summary>
+    private const double InItsWarmth = 0.9;
+    private const double OutOfIt = 0.05;
+
+    /// <summary>The same where nobody noted how warm the machine was.</summary>
+    private const double WarmthUnknown = 0.45;
+
     /// <summary>Chance, 0 to 1, that it acts where the mode's rule gives a chance.</summary>
     /// <param name="byRule">What the rule gives.</param>
     /// <param name="most">The most that any rule of the mode gives.</param>
-    public double Engaged(double byRule, double most) => Rate is { } rate && most > 0 ? rate * byRule / most : byRule;
+    /// <param name="kind">The kind of start; null where it was not noted.</param>
+    public double Engaged(double byRule, double most, StartKind? kind = null)
+    {
+        if (OnlyWhen is { } warmth)
+        {
+            var acts =
+                kind is null ? WarmthUnknown
+                : (kind == StartKind.Cold) == (warmth == StartKind.Cold) ? InItsWarmth
+                : OutOfIt;
+            return most > 0 ? acts * byRule / most : 0;
+        }
+
+        return Rate is { } rate && most > 0 ? rate * byRule / most : byRule;
+    }
 
     /// <summary>The one form of a fault that no start has touched: as the mode has it on the whole.</summary>
     public static FaultForm Whole(Fault fault, int index) => new(index, 1, fault.Mode.Reach, null, null);
@@ -59,6 +82,14 @@ public sealed record FaultForm(int Fault, double Share, ImmutableArray<double> R
         var showing = shows.Sum(s => s.Value);
         foreach (var (symptom, share) in shows)
             yield return new FaultForm(index, share, Through, null, null) { Shows = symptom };
+        var warmth = mode.WhenCold + mode.WhenWarm;
+        foreach (var (only, share) in new[] { (StartKind.Cold, mode.WhenCold), (StartKind.Warm, mode.WhenWarm) })
+        {
+            if (share > 0)
+                yield return new FaultForm(index, share * (1 - showing), mode.Reach, null, null) { OnlyWhen = only };
+        }
+
+        showing = 1 - ((1 - showing) * (1 - warmth));
         foreach (var form in AtStages((1 - nowAndThen) * (1 - showing), null, WorthAForm))
             yield return form;
         foreach (var (rate, weight) in nowAndThen > 0 ? Rates : [])

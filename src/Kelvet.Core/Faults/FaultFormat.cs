@@ -7,5 +7,5 @@ public static class FaultFormat
     /// <summary>The text form.</summary>
     public static string Write(Fault fault) =>
         $"{fault.Unit.Id}/{fault.Mode.Id}{(fault.Part.Length == 0 ? "" : $"/{fault.Part}")}"
-        + $"{(fault.After == CureOutcome.Failed ? " uncured" : "")}";
+        + $"{(fault.After == CureOutcome.Failed ? " uncured" : fault.Tries > 1 ? $" cured-{fault.Tries}" : "")}";
 }

@@ -40,6 +40,21 @@ public enum Cure
     /// <summary>Put the parts where they belong.</summary>
     Arrange,
 
+    /// <summary>The memory profile off.</summary>
+    ProfileOff,
+
+    /// <summary>The card's link held to an older generation.</summary>
+    LinkHeldBack,
+
+    /// <summary>Legacy video on.</summary>
+    LegacyVideo,
+
+    /// <summary>The card told to be the primary display.</summary>
+    CardFirst,
+
+    /// <summary>The system's fast start off.</summary>
+    FastStartOff,
+
     /// <summary>Other work on the unit itself.</summary>
     Repair,
 }
@@ -115,6 +130,48 @@ public enum FaultSite
 
     /// <summary>Sticks that are sound alone and not together.</summary>
     MemoryKit,
+
+    /// <summary>A strip or battery-backed supply.</summary>
+    PowerStrip,
+
+    /// <summary>The supply's cable to the board.</summary>
+    MainCable,
+
+    /// <summary>The supply's cable to the processor's plug.</summary>
+    CpuCable,
+
+    /// <summary>The supply's cable to the card.</summary>
+    CardCable,
+
+    /// <summary>The reset button and its lead.</summary>
+    ResetSwitch,
+
+    /// <summary>A lead of front sockets.</summary>
+    FrontLead,
+
+    /// <summary>A fan of the case.</summary>
+    CaseFan,
+
+    /// <summary>A fan hub.</summary>
+    FanHub,
+
+    /// <summary>The pump of a liquid cooler.</summary>
+    Pump,
+
+    /// <summary>A riser.</summary>
+    Riser,
+
+    /// <summary>The coin cell.</summary>
+    CoinCell,
+
+    /// <summary>A firmware chip.</summary>
+    FirmwareChip,
+
+    /// <summary>A card that makes no picture.</summary>
+    OtherCard,
+
+    /// <summary>A USB hub.</summary>
+    UsbHub,
 }
 
 /// <summary>A rule that says when a fault acts: all conditions hold, then with this chance.</summary>
@@ -155,6 +212,19 @@ public sealed record FaultMode(
         FaultSite.Peripheral,
         FaultSite.VideoCable,
         FaultSite.Monitor,
+        FaultSite.PowerStrip,
+        FaultSite.MainCable,
+        FaultSite.CpuCable,
+        FaultSite.CardCable,
+        FaultSite.ResetSwitch,
+        FaultSite.FrontLead,
+        FaultSite.CaseFan,
+        FaultSite.FanHub,
+        FaultSite.Pump,
+        FaultSite.Riser,
+        FaultSite.FirmwareChip,
+        FaultSite.OtherCard,
+        FaultSite.UsbHub,
     ];
 
     /// <summary>Whether it stands for something that is not in the book.</summary>
@@ -171,6 +241,27 @@ public sealed record FaultMode(
 
     /// <summary>Shares, 0 to 1, of such faults that do not end the start but show themselves so.</summary>
     public ImmutableDictionary<Symptom, double> Shows { get; init; } = ImmutableDictionary<Symptom, double>.Empty;
+
+    /// <summary>
+    /// Kinds of unit that take this fault over where a job lists one of the customer's: a cable that is listed is at fault
+    /// itself, and not the supply with its cables.
+    /// </summary>
+    public ImmutableArray<UnitKind> Unless { get; init; } = [];
+
+    /// <summary>How much of it acts at each kind of start, 0 to 1; where a kind is not given, all.</summary>
+    public ImmutableDictionary<StartKind, double> Starts { get; init; } = ImmutableDictionary<StartKind, double>.Empty;
+
+    /// <summary>Share, 0 to 1, of such faults that act cold and hardly warm.</summary>
+    public double WhenCold { get; init; }
+
+    /// <summary>Share, 0 to 1, of such faults that act warm and hardly cold.</summary>
+    public double WhenWarm { get; init; }
+
+    /// <summary>Whether the kind of start or how warm the machine is decides anything about it.</summary>
+    public bool HangsOnTheStart => Starts.Count > 0 || WhenCold + WhenWarm > 0;
+
+    /// <summary>Share of it that acts at a start of a kind; a start whose kind was not noted is an ordinary one.</summary>
+    public double ActsAt(StartKind? kind) => Starts.Count == 0 ? 1 : Starts.GetValueOrDefault(kind ?? StartKind.Warm, 1);
 
     /// <summary>The highest chance that any rule gives.</summary>
     public double Most { get; } = Bites.Length == 0 ? 0 : Bites.Max(b => b.With);

@@ -34,28 +34,33 @@ public sealed record FaultTable(ImmutableArray<Fault> Faults, ImmutableArray<Fau
     /// <summary>Per fault, whether it is told apart by form.</summary>
     public ImmutableArray<bool> IsOpen { get; private init; }
 
-    /// <summary>Per fault, the chance that it acts in a situation by the rule of its mode.</summary>
-    public double[] ByRule(Situation situation)
+    /// <summary>Per fault, the chance that it acts in a situation, at a kind of start, by the rule of its mode.</summary>
+    public double[] ByRule(Situation situation, StartKind? kind = null) => ByRule(Faults, situation, kind);
+
+    /// <summary>The same of any faults.</summary>
+    public static double[] ByRule(ImmutableArray<Fault> faults, Situation situation, StartKind? kind = null)
     {
-        var engaged = new double[Faults.Length];
+        var engaged = new double[faults.Length];
         for (var f = 0; f < engaged.Length; f++)
-            engaged[f] = Faults[f].Engaged(situation);
+            engaged[f] = faults[f].Engaged(situation) * faults[f].Mode.ActsAt(kind);
         return engaged;
     }
 
     /// <summary>Per form, the chance that it acts where its fault would by the rule.</summary>
-    /// <param name="byRule">Per fault, as <see cref="ByRule"/> gives it.</param>
-    public double[] Engaged(double[] byRule)
+    /// <param name="byRule">Per fault, as <see cref="ByRule(Situation, StartKind?)"/> gives it.</param>
+    /// <param name="kind">The kind of start; null where it was not noted.</param>
+    public double[] Engaged(double[] byRule, StartKind? kind = null)
     {
+        var loaded = kind == StartKind.Load || (UnderLoad && kind is null);
         var engaged = new double[Forms.Length];
         for (var i = 0; i < engaged.Length; i++)
         {
             var form = Forms[i];
             var e = byRule[form.Fault];
             if (e > 0)
-                engaged[i] = form.Engaged(e, Faults[form.Fault].Mode.Most);
+                engaged[i] = form.Engaged(e, Faults[form.Fault].Mode.Most, kind);
             // A run under load is as many chances to act as several starts.
-            if (UnderLoad && form.Rate is not null)
+            if (loaded && form.Rate is not null)
                 engaged[i] = 1 - Math.Pow(1 - engaged[i], StartsPerRun);
         }
 

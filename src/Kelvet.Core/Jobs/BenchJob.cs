@@ -23,6 +23,9 @@ public sealed record Intake
     /// <summary>How far the customer says it got; null when not known.</summary>
     public StageRange? Reported { get; init; }
 
+    /// <summary>How often it fails so, as the customer says; null where always, or not said.</summary>
+    public Times? ReportedTimes { get; init; }
+
     /// <summary>
     /// The stage that a start must reach to be past what the complaint is about; null where it follows from the report: the
     /// stage after a complaint about the system, else a picture.

@@ -50,6 +50,9 @@ public sealed record TrialEntry(Guid Id, ImmutableArray<Change> Changes, StageRa
     /// <summary>What the power button did; null when it was not tried.</summary>
     public ButtonTest? Button { get; init; }
 
+    /// <summary>How the start came about; null where it was not noted.</summary>
+    public StartKind? Kind { get; init; }
+
     /// <summary>What else was seen and heard.</summary>
     public Signs Signs { get; init; } = Signs.None;
 
@@ -73,12 +76,29 @@ public sealed record TrialEntry(Guid Id, ImmutableArray<Change> Changes, StageRa
 /// <param name="Check">Id of a <see cref="Faults.Check"/> of the atlas.</param>
 /// <param name="Unit">The unit that was looked at.</param>
 /// <param name="Found">Whether the finding was there.</param>
-public sealed record FindingEntry(Guid Id, string Check, UnitId Unit, bool Found) : Entry(Id);
+public sealed record FindingEntry(Guid Id, string Check, UnitId Unit, bool Found) : Entry(Id)
+{
+    /// <summary>Which of the things that the check tells apart was found, by its id; empty where it was not told.</summary>
+    public string What { get; init; } = "";
+}
 
 /// <summary>What the customer says was tried before the machine came in: evidence at lower trust.</summary>
 /// <param name="Changes">What they say they changed, from the machine as received.</param>
 /// <param name="Seen">How far they say it got then.</param>
-public sealed record ClaimEntry(Guid Id, ImmutableArray<Change> Changes, StageRange Seen) : Entry(Id);
+public sealed record ClaimEntry(Guid Id, ImmutableArray<Change> Changes, StageRange Seen) : Entry(Id)
+{
+    /// <summary>How often it failed so of how many starts, as they say; null where it was always so, or not said.</summary>
+    public Times? Times { get; init; }
+}
+
+/// <summary>"k of n", as a customer counts: "sometimes" is 1 of 2.</summary>
+/// <param name="Failed">How often it failed, 1 to 1000.</param>
+/// <param name="Of">Of how many, at least as many.</param>
+public readonly record struct Times(int Failed, int Of)
+{
+    /// <summary>Whether the counts can be.</summary>
+    public bool Makes => Failed is >= 1 and <= 1000 && Of >= Failed && Of <= 1000;
+}
 
 /// <summary>A unit tried in another machine that is known good.</summary>
 /// <param name="Unit">The unit.</param>

@@ -82,6 +82,12 @@ internal static class JobFields
         (Intake i) => i.Reported,
         "how far the customer says it got"
     );
+    private static readonly Field<Intake, Times?> ReportedTimes = MayValue(
+        "reported-times",
+        TimesForm,
+        (Intake i) => i.ReportedTimes,
+        "how often, as the customer says: `2/5`; `1/2` for \"sometimes\""
+    );
     private static readonly Field<Intake, BootStage?> Goal = MayValue(
         "goal",
         Forms.Choice<BootStage>(),
@@ -124,13 +130,14 @@ internal static class JobFields
 
     /// <summary>What was written down when the machine came in.</summary>
     public static readonly ObjectForm<Intake> Intake = new(
-        [Title, Customer, Symptom, Reported, Goal, Contexts, Units, Fitted, Start, Display],
+        [Title, Customer, Symptom, Reported, ReportedTimes, Goal, Contexts, Units, Fitted, Start, Display],
         v => new Intake
         {
             Title = v.Of(Title),
             Customer = v.Of(Customer),
             Symptom = v.Of(Symptom),
             Reported = v.Of(Reported),
+            ReportedTimes = v.Of(ReportedTimes),
             Goal = v.Of(Goal),
             Contexts = v.Of(Contexts),
             Parts = v.Of(Units),

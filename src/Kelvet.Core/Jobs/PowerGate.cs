@@ -96,7 +96,7 @@ public static class PowerGate
     /// <summary>Why a line may not be recorded as the power stands; null when it may.</summary>
     /// <param name="job">The log before it.</param>
     /// <param name="entry">The line. With a reason in <see cref="Entry.Live"/> it passes, but for what nobody may power.</param>
-    /// <param name="handsIn">Whether hands go in for it: for a look, as its check has it.</param>
+    /// <param name="handsIn">Whether hands go in for a look, as its check has it; a start and work say so themselves.</param>
     /// <param name="power">Supply and lead.</param>
     public static GateAnswer? WhyNot(BenchJob job, Entry entry, bool handsIn, BenchPower power)
     {
@@ -106,8 +106,9 @@ public static class PowerGate
             return null;
         return entry switch
         {
-            TrialEntry trial => WhyNoStart(trial.Changes.Any(c => c.HandsIn), power),
-            WorkEntry or FindingEntry => handsIn ? WhyNoHands(power) : null,
+            TrialEntry trial => WhyNoStart(trial.Changes.Any(c => c.HandsIn(job.Now.Parts)), power),
+            WorkEntry work => work.Changes.Any(c => c.HandsIn(job.Now.Parts)) ? WhyNoHands(power) : null,
+            FindingEntry => handsIn ? WhyNoHands(power) : null,
             _ => null,
         };
     }
@@ -146,9 +147,12 @@ public static class PowerGate
     public static Power After(Entry entry, Power power) => entry is TrialEntry ? Power.On : power;
 
     /// <summary>The power once the last line, a start, is taken back: that start waits to be told again.</summary>
-    public static Power WhenTakenBack(TrialEntry start, Power power) =>
+    /// <param name="start">The start.</param>
+    /// <param name="power">The power as it stands.</param>
+    /// <param name="parts">The parts of the job.</param>
+    public static Power WhenTakenBack(TrialEntry start, Power power, Parts parts) =>
         power != Power.On ? power
-        : start.Changes.Any(c => c.HandsIn) ? Power.OnAgain
+        : start.Changes.Any(c => c.HandsIn(parts)) ? Power.OnAgain
         : Power.StartedAgain;
 
     private static GateAnswer? WhyNoStart(bool handsIn, BenchPower power) =>

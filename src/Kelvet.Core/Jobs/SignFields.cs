@@ -87,9 +87,72 @@ internal static class SignFields
         "since when the picture shows stripes, blocks or wrong colours"
     );
 
+    private static readonly Field<Signs, Ending?> Ended = MayValue(
+        "ended",
+        Forms.Choice<Ending>(),
+        (Signs s) => s.Ended,
+        "what a machine that had come up did"
+    );
+    private static readonly Field<Signs, double?> Minutes = MayValue(
+        "minutes",
+        Forms.Number(0, 1440),
+        (Signs s) => s.Minutes,
+        "until it ended"
+    );
+    private static readonly Field<Signs, ScreenText?> Text = MayValue(
+        "text",
+        Forms.Choice<ScreenText>(),
+        (Signs s) => s.Text,
+        "what stood on the screen"
+    );
+    private static readonly Field<Signs, bool?> ClockWrong = MayValue(
+        "clock-wrong",
+        Forms.Flag,
+        (Signs s) => s.ClockWrong,
+        "date and time"
+    );
+    private static readonly Field<Signs, Noise?> NoiseHeard = MayValue("noise", Forms.Choice<Noise>(), (Signs s) => s.Noise);
+    private static readonly Field<Signs, int?> FanSpeed = MayValue(
+        "fan-speed",
+        Forms.Whole(0, 20_000),
+        (Signs s) => s.FanSpeed,
+        "of the CPU's fan, turns a minute"
+    );
+    private static readonly Field<Signs, double?> Volts = MayValue("volts", Forms.Number(0, 30), (Signs s) => s.Volts, "the 12 V rail");
+    private static readonly Field<Signs, double?> Watts = MayValue("watts", Forms.Number(0, 3000), (Signs s) => s.Watts, "at the wall");
+    private static readonly Field<Signs, int?> Channels = MayValue(
+        "channels",
+        Forms.Whole(1, 8),
+        (Signs s) => s.Channels,
+        "memory channels that the machine says it uses"
+    );
+
     /// <summary>What was seen and heard of a start.</summary>
     public static readonly ObjectForm<Signs> Signs = new(
-        [Code, Motion, Codes, Lights, Beeps, BeepsSure, AlarmSeen, Fans, CardFans, Waited, Temperature, MemorySeen, ArtefactsSeen],
+        [
+            Code,
+            Motion,
+            Codes,
+            Lights,
+            Beeps,
+            BeepsSure,
+            AlarmSeen,
+            Fans,
+            CardFans,
+            Waited,
+            Temperature,
+            MemorySeen,
+            ArtefactsSeen,
+            Ended,
+            Minutes,
+            Text,
+            ClockWrong,
+            NoiseHeard,
+            FanSpeed,
+            Volts,
+            Watts,
+            Channels,
+        ],
         v => new Signs
         {
             Code = v.Of(Code),
@@ -105,6 +168,15 @@ internal static class SignFields
             Temperature = v.Of(Temperature),
             MemorySeen = v.Of(MemorySeen),
             Artefacts = v.Of(ArtefactsSeen),
+            Ended = v.Of(Ended),
+            Minutes = v.Of(Minutes),
+            Text = v.Of(Text),
+            ClockWrong = v.Of(ClockWrong),
+            Noise = v.Of(NoiseHeard),
+            FanSpeed = v.Of(FanSpeed),
+            Volts = v.Of(Volts),
+            Watts = v.Of(Watts),
+            Channels = v.Of(Channels),
         }
     );
 }

@@ -61,6 +61,12 @@ internal static class StepFields
         (TrialEntry t) => t.Button,
         "what one press after 30 to 60 s did"
     );
+    private static readonly Field<TrialEntry, StartKind?> TrialKind = MayValue(
+        "start",
+        Forms.Choice<StartKind>(),
+        (TrialEntry t) => t.Kind,
+        "how it came about"
+    );
     private static readonly Field<TrialEntry, Signs> TrialSigns = May(
         "signs",
         SignFields.Signs.AsForm("what else was seen and heard, below"),
@@ -76,6 +82,13 @@ internal static class StepFields
     );
     private static readonly Field<FindingEntry, UnitId> FindingUnit = Needed("unit", UnitForm, (FindingEntry f) => f.Unit);
     private static readonly Field<FindingEntry, bool> FindingFound = Needed("found", Forms.Flag, (FindingEntry f) => f.Found);
+    private static readonly Field<FindingEntry, string> FindingWhat = May(
+        "what",
+        Forms.Text(40),
+        (FindingEntry f) => f.What,
+        "",
+        "which of the things that the check tells apart"
+    );
 
     private static readonly Field<ClaimEntry, ImmutableArray<Change>> ClaimChanges = MayList(
         "changes",
@@ -84,6 +97,12 @@ internal static class StepFields
         "from the machine as received"
     );
     private static readonly Field<ClaimEntry, StageRange> ClaimSeen = Needed("seen", RangeForm, (ClaimEntry c) => c.Seen);
+    private static readonly Field<ClaimEntry, Times?> ClaimTimes = MayValue(
+        "times",
+        TimesForm,
+        (ClaimEntry c) => c.Times,
+        "how often it failed of how many starts: `2/5`; `1/2` for \"sometimes\""
+    );
 
     private static readonly Field<ElsewhereEntry, UnitId> ElsewhereUnit = Needed("unit", UnitForm, (ElsewhereEntry e) => e.Unit);
     private static readonly Field<ElsewhereEntry, bool> ElsewhereWorked = Needed("worked", Forms.Flag, (ElsewhereEntry e) => e.Worked);
@@ -182,24 +201,28 @@ internal static class StepFields
             Kind<TrialEntry>(
                 "trial",
                 "a start and how far it got",
-                [TrialChanges, TrialSeen, TrialStall, TrialButton, TrialSigns],
+                [TrialChanges, TrialSeen, TrialStall, TrialButton, TrialKind, TrialSigns],
                 v => new TrialEntry(v.Of(EntryId), v.Of(TrialChanges), v.Of(TrialSeen), v.Of(TrialStall))
                 {
                     Button = v.Of(TrialButton),
+                    Kind = v.Of(TrialKind),
                     Signs = v.Of(TrialSigns),
                 }
             ),
             Kind<FindingEntry>(
                 "finding",
                 "a look, a test or a reading, judged against its limit",
-                [FindingCheck, FindingUnit, FindingFound],
+                [FindingCheck, FindingUnit, FindingFound, FindingWhat],
                 v => new FindingEntry(v.Of(EntryId), v.Of(FindingCheck), v.Of(FindingUnit), v.Of(FindingFound))
+                {
+                    What = v.Of(FindingWhat),
+                }
             ),
             Kind<ClaimEntry>(
                 "claim",
                 "what the customer tells of a try: evidence at lower trust",
-                [ClaimChanges, ClaimSeen],
-                v => new ClaimEntry(v.Of(EntryId), v.Of(ClaimChanges), v.Of(ClaimSeen))
+                [ClaimChanges, ClaimSeen, ClaimTimes],
+                v => new ClaimEntry(v.Of(EntryId), v.Of(ClaimChanges), v.Of(ClaimSeen)) { Times = v.Of(ClaimTimes) }
             ),
             Kind<ElsewhereEntry>(
                 "elsewhere",

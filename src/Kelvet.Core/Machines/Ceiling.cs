@@ -43,6 +43,15 @@ public enum CeilingReason
 
     /// <summary>No drive is connected.</summary>
     NoDrive,
+
+    /// <summary>The supply's main cable is out.</summary>
+    NoMainCable,
+
+    /// <summary>The supply's cable to the processor is out.</summary>
+    NoCpuCable,
+
+    /// <summary>The supply's cable to the card is out.</summary>
+    NoCardCable,
 }
 
 /// <summary>
@@ -77,6 +86,8 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
         Lower(now[Place.Supply] is null, BootStage.NoStandby, CeilingReason.NoSupply);
         Lower(now[Place.Board] is null, BootStage.NoStandby, CeilingReason.NoBoard);
         Lower(now.Start == StartMethod.CaseSwitch && now[Place.Switch] is null, BootStage.StandbyOnly, CeilingReason.NoSwitch);
+        Lower(Lacks(UnitKind.MainCable), BootStage.NoStandby, CeilingReason.NoMainCable);
+        Lower(Lacks(UnitKind.CpuCable), BootStage.RunsNoPost, CeilingReason.NoCpuCable);
         Lower(now[Place.Cpu] is null, BootStage.RunsNoPost, CeilingReason.NoCpu);
         Lower(!situation.Sticks.Any(), BootStage.RunsNoPost, CeilingReason.NoMemory);
         Lower(now[Place.Monitor] is null, BootStage.PostNoPicture, CeilingReason.NoMonitor);
@@ -96,6 +107,8 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
             else
             {
                 Lower(now[shown.Source] is null, BootStage.PostNoPicture, CeilingReason.CardNotFitted);
+                var draws = situation.Cards.Any(c => c.Place == shown.Source && c.Card.NeedsAuxPower);
+                Lower(draws && Lacks(UnitKind.CardCable), BootStage.PostNoPicture, CeilingReason.NoCardCable);
             }
         }
 
@@ -110,6 +123,10 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
         var noDrive = now.At.Keys.All(p => p.Kind != PlaceKind.Storage);
         Lower(noDrive, BootStage.Picture, CeilingReason.NoDrive);
         return new Ceiling(stage, beyond, reasons.ToImmutable()) { Top = noDrive ? BootStage.Picture : BootStage.Stable };
+
+        // Cables that a job does not list belong to its supply.
+        bool Lacks(UnitKind cable) =>
+            now[Place.Of(UnitFacts.Of(cable).Place)] is null && situation.Parts.All.Any(u => u.Kind == cable && u.Origin == Origin.Customer);
 
         void Lower(bool when, BootStage to, CeilingReason reason)
         {

@@ -78,6 +78,18 @@ public enum ActKind
 
     /// <summary><see cref="Remedy.Isolate"/>.</summary>
     Isolate,
+
+    /// <summary>The board back into the case.</summary>
+    IntoCase,
+
+    /// <summary>A setting changed.</summary>
+    Choose,
+
+    /// <summary>A setting put back.</summary>
+    Undo,
+
+    /// <summary>The machine stood up or laid down.</summary>
+    Lay,
 }
 
 /// <summary>Facts about acts.</summary>
@@ -148,6 +160,18 @@ public abstract record Change
     /// <summary>Mends something without swapping a part.</summary>
     public sealed record Mend(Remedy Remedy, UnitId Unit) : Change;
 
+    /// <summary>Puts a board that ran on the bench back into its case.</summary>
+    public sealed record IntoCase(UnitId Unit) : Change;
+
+    /// <summary>Changes a setting of the fitted board or of the system that runs on it.</summary>
+    public sealed record Choose(MachineOption Option) : Change;
+
+    /// <summary>Puts a setting back that was changed.</summary>
+    public sealed record Undo(MachineOption Option) : Change;
+
+    /// <summary>Stands the machine up or lays it down.</summary>
+    public sealed record Lay(Posture Posture) : Change;
+
     /// <summary>What sort of act it is.</summary>
     public ActKind Act =>
         this switch
@@ -163,6 +187,10 @@ public abstract record Change
             DisplayAt => ActKind.DisplayAt,
             ClearCmos => ActKind.ClearCmos,
             Mend c => Acts.Of(c.Remedy),
+            IntoCase => ActKind.IntoCase,
+            Choose => ActKind.Choose,
+            Undo => ActKind.Undo,
+            Lay => ActKind.Lay,
             _ => throw new InvalidOperationException($"No act for {GetType().Name}."),
         };
 
@@ -178,11 +206,18 @@ public abstract record Change
             Connect c => c.Unit,
             Bypass c => c.Unit,
             Mend c => c.Unit,
+            IntoCase c => c.Unit,
             _ => null,
         };
 
-    /// <summary>Whether hands go into the machine for it, so that it is off and drained first.</summary>
-    public bool HandsIn => Act is not (ActKind.DisplayAt or ActKind.StartWith);
+    /// <summary>
+    /// Whether hands go into the machine for it, so that it is off and drained first: not for a setting, a cable behind it
+    /// or what hangs outside.
+    /// </summary>
+    /// <param name="parts">The parts of the job, to know what the unit is; one that is not known is taken to be inside.</param>
+    public bool HandsIn(Parts parts) =>
+        Act is not (ActKind.DisplayAt or ActKind.StartWith or ActKind.Choose or ActKind.Undo or ActKind.Lay)
+        && !(Subject is { } id && parts.Find(id) is { } unit && UnitFacts.Of(unit.Kind).Outside);
 
     /// <summary>The text form of <see cref="MachineFormat"/>.</summary>
     public sealed override string ToString() => MachineFormat.Write(this);

@@ -31,6 +31,8 @@ public static class MachineFormat
                         ActKind.Swap => $" {UnitPattern} {UnitPattern}",
                         ActKind.StartWith => $" ({string.Join('|', Dashed.All<StartMethod>())})",
                         ActKind.DisplayAt => $" {OutputPattern}",
+                        ActKind.Choose or ActKind.Undo => $" ({string.Join('|', Dashed.All<MachineOption>())})",
+                        ActKind.Lay => $" ({string.Join('|', Dashed.All<Posture>())})",
                         _ => $" {UnitPattern}",
                     }
                 )
@@ -54,6 +56,9 @@ public static class MachineFormat
             Change.StartWith c => $"{verb} {Dashed.Of(c.Method)}",
             Change.DisplayAt c => $"{verb} {Write(c.Output)}",
             Change.ClearCmos => verb,
+            Change.Choose c => $"{verb} {Dashed.Of(c.Option)}",
+            Change.Undo c => $"{verb} {Dashed.Of(c.Option)}",
+            Change.Lay c => $"{verb} {Dashed.Of(c.Posture)}",
             _ => $"{verb} {change.Subject}",
         };
     }
@@ -97,7 +102,7 @@ public static class MachineFormat
         {
             expected =
                 "fit, remove, move, swap, reseat, connect, bypass, start-with, display-at, clear-cmos, clean, straighten, "
-                + "repaste, flash, rewire, set or isolate";
+                + "repaste, flash, rewire, set, isolate, into-case, choose, undo or lay";
             return false;
         }
 
@@ -114,6 +119,8 @@ public static class MachineFormat
             ActKind.Fit or ActKind.Move => $"\"{head} UNIT PLACE\", with a place such as supply, memory.A2 or card.1",
             ActKind.StartWith => "\"start-with case-switch\" or \"start-with header-pins\"",
             ActKind.DisplayAt => "\"display-at board/HDMI\" or \"display-at card.1/DP 1\"",
+            ActKind.Choose or ActKind.Undo => $"\"{head} SETTING\", with one of {string.Join(", ", Dashed.All<MachineOption>())}",
+            ActKind.Lay => "\"lay on-its-side\" or \"lay upright\"",
             _ => $"\"{head} UNIT\"",
         };
         return false;
@@ -137,6 +144,10 @@ public static class MachineFormat
             ActKind.Reseat => only is { } u ? new Change.Reseat(u) : null,
             ActKind.Connect => only is { } u ? new Change.Connect(u) : null,
             ActKind.Bypass => only is { } u ? new Change.Bypass(u) : null,
+            ActKind.IntoCase => only is { } u ? new Change.IntoCase(u) : null,
+            ActKind.Choose => Dashed.TryRead<MachineOption>(rest, out var option) ? new Change.Choose(option) : null,
+            ActKind.Undo => Dashed.TryRead<MachineOption>(rest, out var undone) ? new Change.Undo(undone) : null,
+            ActKind.Lay => Dashed.TryRead<Posture>(rest, out var posture) ? new Change.Lay(posture) : null,
             _ => only is { } u && Acts.RemedyOf(act) is { } remedy ? new Change.Mend(remedy, u) : null,
         };
     }

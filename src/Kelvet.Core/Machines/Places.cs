@@ -88,11 +88,53 @@ public enum PlaceKind
 
     /// <summary>At the end of the video cable.</summary>
     Monitor,
+
+    /// <summary>Between outlet and lead.</summary>
+    Strip,
+
+    /// <summary>Between supply and the board's main plug.</summary>
+    MainCable,
+
+    /// <summary>Between supply and the processor's plug.</summary>
+    CpuCable,
+
+    /// <summary>Between supply and the graphics card.</summary>
+    CardCable,
+
+    /// <summary>At the header pins of the reset button.</summary>
+    Reset,
+
+    /// <summary>A header for front sockets.</summary>
+    Front,
+
+    /// <summary>A header or hub port for a fan.</summary>
+    Fan,
+
+    /// <summary>Where the fan hub hangs.</summary>
+    FanHub,
+
+    /// <summary>Where the pump sits.</summary>
+    Pump,
+
+    /// <summary>Between expansion slot and card.</summary>
+    Riser,
+
+    /// <summary>The cell's holder.</summary>
+    Cell,
+
+    /// <summary>The firmware chip that the board starts from.</summary>
+    Chip,
+
+    /// <summary>A slot for a card that makes no picture.</summary>
+    Other,
+
+    /// <summary>Between the machine and what hangs on a USB hub.</summary>
+    Hub,
 }
 
 /// <summary>
 /// A place in or around the machine that holds one unit: "supply", "memory.A2", "card.1".
-/// Memory, card, storage and peripheral places carry the name of their slot or port.
+/// Places of which there may be several carry the name of their slot, port or header.
 /// </summary>
 public readonly record struct Place : IComparable<Place>
 {
@@ -157,7 +199,15 @@ public readonly record struct Place : IComparable<Place>
             : throw new ArgumentException($"\"{kind.ToString().ToLowerInvariant()}.{part}\" is not a place.", nameof(part));
 
     /// <summary>Whether a machine can have several places of this kind, told apart by slot or port.</summary>
-    public static bool HasParts(PlaceKind kind) => kind is PlaceKind.Memory or PlaceKind.Card or PlaceKind.Storage or PlaceKind.Peripheral;
+    public static bool HasParts(PlaceKind kind) =>
+        kind
+            is PlaceKind.Memory
+                or PlaceKind.Card
+                or PlaceKind.Storage
+                or PlaceKind.Peripheral
+                or PlaceKind.Front
+                or PlaceKind.Fan
+                or PlaceKind.Other;
 
     internal static bool TryMake(PlaceKind kind, string part, out Place place)
     {
@@ -203,6 +253,18 @@ public readonly record struct Place : IComparable<Place>
             PlaceKind.Cable => "video cable",
             PlaceKind.Lead => "mains lead",
             PlaceKind.Outlet => "wall outlet",
+            PlaceKind.Strip => "strip",
+            PlaceKind.MainCable => "main cable",
+            PlaceKind.CpuCable => "CPU cable",
+            PlaceKind.CardCable => "card cable",
+            PlaceKind.Reset => "reset switch",
+            PlaceKind.Front => $"front header {Part}",
+            PlaceKind.Fan => $"fan header {Part}",
+            PlaceKind.FanHub => "fan hub",
+            PlaceKind.Cell => "cell holder",
+            PlaceKind.Chip => "firmware chip",
+            PlaceKind.Other => $"slot {Part} for other cards",
+            PlaceKind.Hub => "USB hub",
             _ => Kind.ToString().ToLowerInvariant(),
         };
 }

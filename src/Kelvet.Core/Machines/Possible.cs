@@ -19,12 +19,23 @@ public static class Possible
         foreach (var place in PlacesFor(now, unit))
             tries.Add(fitted ? new Change.Move(id, place) : new Change.Fit(id, place));
         if (fitted)
-            tries.Add(unit.Kind == UnitKind.PowerExtension ? new Change.Bypass(id) : new Change.Remove(id));
+            tries.Add(Transition.WithoutIt(unit));
         foreach (var output in OutputsOf(unit))
             tries.Add(new Change.DisplayAt(output));
-        tries.AddRange(Situation.RemediesFor(unit.Kind).Where(r => !now.Mended(id, r)).Select(r => new Change.Mend(r, id)));
+        tries.AddRange(Situation.RemediesFor(unit.Kind).Select(r => new Change.Mend(r, id)));
         if (unit.Kind == UnitKind.Motherboard)
+        {
             tries.Add(new Change.ClearCmos());
+            tries.Add(new Change.IntoCase(id));
+            foreach (var option in Enum.GetValues<MachineOption>())
+            {
+                tries.Add(new Change.Choose(option));
+                tries.Add(new Change.Undo(option));
+            }
+
+            tries.AddRange(Enum.GetValues<Posture>().Select(p => new Change.Lay(p)));
+        }
+
         if (unit.Kind == UnitKind.CaseSwitch)
         {
             tries.Add(new Change.StartWith(StartMethod.CaseSwitch));

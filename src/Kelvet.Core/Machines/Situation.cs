@@ -8,31 +8,49 @@ namespace Kelvet.Core.Machines;
 /// </summary>
 public sealed class Situation
 {
-    private readonly ImmutableHashSet<UnitId> _refitted;
-    private readonly ImmutableHashSet<UnitId> _cleared;
-
-    private readonly ImmutableHashSet<(UnitId Unit, Remedy Remedy)> _mended;
+    private readonly History _history;
 
     private ImmutableArray<(Place Place, GraphicsCard Card)> _cards;
     private ImmutableArray<(Place Place, MemoryStick Stick)> _sticks;
 
-    private Situation(
-        Parts parts,
-        Configuration now,
-        ImmutableHashSet<UnitId> refitted,
-        ImmutableHashSet<UnitId> cleared,
-        ImmutableHashSet<(UnitId Unit, Remedy Remedy)> mended
-    )
+    private Situation(Parts parts, Configuration now, History history)
     {
-        _mended = mended;
         Parts = parts;
         Now = now;
-        _refitted = refitted;
-        _cleared = cleared;
+        _history = history;
+    }
+
+    /// <summary>What has been done since intake.</summary>
+    private sealed record History
+    {
+        public static History None { get; } = new();
+
+        public ImmutableHashSet<UnitId> Refitted { get; init; } = [];
+
+        public ImmutableHashSet<UnitId> Cleared { get; init; } = [];
+
+        /// <summary>How often each thing was mended in each way.</summary>
+        public ImmutableDictionary<(UnitId Unit, Remedy Remedy), int> Mended { get; init; } =
+            ImmutableDictionary<(UnitId Unit, Remedy Remedy), int>.Empty;
+
+        public ImmutableHashSet<(UnitId Board, MachineOption Option)> Chosen { get; init; } = [];
+
+        public Posture Posture { get; init; }
+
+        public bool IsSameAs(History other) =>
+            ReferenceEquals(this, other)
+            || (
+                Posture == other.Posture
+                && Refitted.SetEquals(other.Refitted)
+                && Cleared.SetEquals(other.Cleared)
+                && Chosen.SetEquals(other.Chosen)
+                && Mended.Count == other.Mended.Count
+                && Mended.All(m => other.Mended.GetValueOrDefault(m.Key) == m.Value)
+            );
     }
 
     /// <summary>The machine as received.</summary>
-    public static Situation AtIntake(Parts parts, Configuration received) => new(parts, received, [], [], []);
+    public static Situation AtIntake(Parts parts, Configuration received) => new(parts, received, History.None);
 
     /// <summary>All units of the job, fitted or not.</summary>
     public Parts Parts { get; }
@@ -41,20 +59,28 @@ public sealed class Situation
     public Configuration Now { get; }
 
     /// <summary>Whether the unit was fitted, moved or reseated by the technician since intake.</summary>
-    public bool Refitted(UnitId id) => _refitted.Contains(id);
+    public bool Refitted(UnitId id) => _history.Refitted.Contains(id);
 
     /// <summary>Whether this board's settings were cleared since intake.</summary>
-    public bool CmosCleared(UnitId board) => _cleared.Contains(board);
+    public bool CmosCleared(UnitId board) => _history.Cleared.Contains(board);
 
     /// <summary>Whether this was mended in this way since intake.</summary>
-    public bool Mended(UnitId id, Remedy remedy) => _mended.Contains((id, remedy));
+    public bool Mended(UnitId id, Remedy remedy) => TimesMended(id, remedy) > 0;
+
+    /// <summary>How often this was mended in this way since intake: a cure that did not help can be done again.</summary>
+    public int TimesMended(UnitId id, Remedy remedy) => _history.Mended.GetValueOrDefault((id, remedy));
+
+    /// <summary>Whether a setting of the fitted board is changed from how it was received.</summary>
+    public bool IsChosen(MachineOption option) => Board is { } board && _history.Chosen.Contains((board.Id, option));
+
+    /// <summary>How the machine lies.</summary>
+    public Posture Posture => _history.Posture;
 
     /// <summary>Whether it is the same machine: the same parts in the same places, with the same done to them since intake.</summary>
     public bool IsSameAs(Situation other) => ReferenceEquals(this, other) || (Now.Equals(other.Now) && SameHistory(other));
 
     /// <summary>Whether the same has been done to both machines since intake.</summary>
-    public bool SameHistory(Situation other) =>
-        _refitted.SetEquals(other._refitted) && _cleared.SetEquals(other._cleared) && _mended.SetEquals(other._mended);
+    public bool SameHistory(Situation other) => _history.IsSameAs(other._history);
 
     /// <summary>The board that is fitted; null without one.</summary>
     public Motherboard? Board => Fitted<Motherboard>(Place.Board);
@@ -76,10 +102,10 @@ public sealed class Situation
         where T : Unit => [.. Now.At.Where(p => p.Key.Kind == kind).Select(p => (p.Key, (T)Parts[p.Value]))];
 
     /// <summary>Adds a unit that has come to the bench; it is not fitted by that.</summary>
-    public Situation WithUnit(Unit unit) => new(Parts.With(unit), Now, _refitted, _cleared, _mended);
+    public Situation WithUnit(Unit unit) => new(Parts.With(unit), Now, _history);
 
     /// <summary>The same with a part that the shop does not have, to see what it would do.</summary>
-    internal Situation Imagining(Unit unit) => new(Parts.Imagining(unit), Now, _refitted, _cleared, _mended);
+    internal Situation Imagining(Unit unit) => new(Parts.Imagining(unit), Now, _history);
 
     /// <summary>The situation after a change.</summary>
     /// <exception cref="ChangeRefusedException">The change is impossible; the message says why.</exception>
@@ -95,7 +121,7 @@ public sealed class Situation
     /// order of changes leads there, the arrangement with the history as it is.
     /// </summary>
     internal Situation BackIn(Configuration arrangement) =>
-        Transition.Between(this, arrangement) is { } changes ? After(changes) : new(Parts, arrangement, _refitted, _cleared, _mended);
+        Transition.Between(this, arrangement) is { } changes ? After(changes) : new(Parts, arrangement, _history);
 
     /// <summary>Applies a change, or says why it cannot be made.</summary>
     public bool TryAfter(Change change, out Situation next, out string refusal)
@@ -113,6 +139,10 @@ public sealed class Situation
             Change.DisplayAt c => DisplayAt(c.Output),
             Change.ClearCmos => ClearCmos(),
             Change.Mend c => Mend(c.Unit, c.Remedy),
+            Change.IntoCase c => IntoCase(c.Unit),
+            Change.Choose c => Choose(c.Option),
+            Change.Undo c => Undo(c.Option),
+            Change.Lay c => Lay(c.Posture),
             _ => throw new ArgumentException($"Unknown change {change.GetType().Name}.", nameof(change)),
         };
         next = made.Next ?? this;
@@ -246,7 +276,7 @@ public sealed class Situation
     {
         if (Parts.Find(id) is not { } unit)
             return NoUnit(id);
-        if (Place.HasParts(unit.GoesInto) && unit.Kind is not (UnitKind.Storage or UnitKind.Peripheral))
+        if (unit is MemoryStick or GraphicsCard)
             return $"{unit.Name} is fitted in a slot; say which.";
         return Fit(id, UsualPlace(unit));
     }
@@ -255,7 +285,7 @@ public sealed class Situation
     {
         if (Parts.Find(id) is not { } unit)
             return NoUnit(id);
-        return unit.Kind == UnitKind.PowerExtension ? Remove(id) : $"{unit.Name} is not an extension; take it out instead.";
+        return UnitFacts.Of(unit.Kind).Absence == Absence.Bypassed ? Remove(id) : $"{unit.Name} is not an extension; take it out instead.";
     }
 
     private Attempt StartWith(StartMethod method)
@@ -279,7 +309,44 @@ public sealed class Situation
     }
 
     private Attempt ClearCmos() =>
-        Board is { } board ? new Situation(Parts, Now, _refitted, _cleared.Add(board.Id), _mended) : "There is no board to clear.";
+        Board is { } board
+            ? After(
+                _history with
+                {
+                    Cleared = _history.Cleared.Add(board.Id),
+                    // What the firmware was told is forgotten with the rest; what the system was told is not.
+                    Chosen = [.. _history.Chosen.Where(c => c.Board != board.Id || c.Option == MachineOption.FastStartOff)],
+                }
+            )
+            : "There is no board to clear.";
+
+    private Attempt IntoCase(UnitId id)
+    {
+        if (Parts.Find(id) is not { } unit)
+            return NoUnit(id);
+        return Mended(id, Remedy.Isolate)
+            ? After(_history with { Mended = _history.Mended.Remove((id, Remedy.Isolate)) })
+            : $"{unit.Name} is in its case.";
+    }
+
+    private Attempt Choose(MachineOption option)
+    {
+        if (Board is not { } board)
+            return "There is no board to set.";
+        return IsChosen(option)
+            ? $"That is set already: {option.Words()}."
+            : After(_history with { Chosen = _history.Chosen.Add((board.Id, option)) });
+    }
+
+    private Attempt Undo(MachineOption option) =>
+        IsChosen(option) && Board is { } board
+            ? After(_history with { Chosen = _history.Chosen.Remove((board.Id, option)) })
+            : $"That was not changed: {option.Words()}.";
+
+    private Attempt Lay(Posture posture) =>
+        Posture == posture ? $"It is {posture.Words()} already." : After(_history with { Posture = posture });
+
+    private Situation After(History history) => new(Parts, Now, history);
 
     private Attempt Mend(UnitId id, Remedy remedy)
     {
@@ -296,8 +363,13 @@ public sealed class Situation
             return $"{unit.Name} needs a running CPU to be flashed, and {cpu.Name} does not run on its firmware. Fit an older CPU first.";
         if (remedy == Remedy.Flash && Now[Place.Board] != id)
             return $"{unit.Name} is not on the bench.";
-        var refitted = remedy is Remedy.Clean or Remedy.Repaste or Remedy.Straighten ? _refitted.Add(id) : _refitted;
-        return new Situation(Parts, Now, refitted, _cleared, _mended.Add((id, remedy)));
+        return After(
+            _history with
+            {
+                Refitted = remedy is Remedy.Clean or Remedy.Repaste or Remedy.Straighten ? _history.Refitted.Add(id) : _history.Refitted,
+                Mended = _history.Mended.SetItem((id, remedy), TimesMended(id, remedy) + 1),
+            }
+        );
     }
 
     /// <summary>How a kind of unit can be mended in place.</summary>
@@ -308,8 +380,12 @@ public sealed class Situation
             UnitKind.MemoryStick => [Remedy.Clean],
             UnitKind.GraphicsCard => [Remedy.Clean, Remedy.Repaste, Remedy.Rewire],
             UnitKind.Cooler => [Remedy.Repaste, Remedy.Rewire, Remedy.Clean],
-            UnitKind.CaseSwitch => [Remedy.Rewire],
-            UnitKind.Monitor or UnitKind.Supply => [Remedy.Set],
+            UnitKind.CaseSwitch or UnitKind.ResetSwitch or UnitKind.FrontLead or UnitKind.CaseFan or UnitKind.FanHub or UnitKind.Pump =>
+            [
+                Remedy.Rewire,
+            ],
+            UnitKind.Riser or UnitKind.OtherCard => [Remedy.Clean],
+            UnitKind.Monitor or UnitKind.Supply or UnitKind.PowerStrip => [Remedy.Set],
             _ => [],
         };
 
@@ -369,7 +445,8 @@ public sealed class Situation
         static bool Differ(string a, string b) => a.Length > 0 && b.Length > 0 && !a.Equals(b, StringComparison.OrdinalIgnoreCase);
     }
 
-    private Situation With(Configuration now, params UnitId[] refitted) => new(Parts, now, _refitted.Union(refitted), _cleared, _mended);
+    private Situation With(Configuration now, params UnitId[] refitted) =>
+        new(Parts, now, _history with { Refitted = _history.Refitted.Union(refitted) });
 
     private Configuration WithoutDisplayOn(Configuration now, Place place)
     {

@@ -37,7 +37,7 @@ public static class Transition
         {
             if (wanted[place] is not null)
                 continue;
-            if (!Do(place == Place.Extension ? new Change.Bypass(id) : new Change.Remove(id)))
+            if (!Do(WithoutIt(from.Parts[id])))
                 return null;
         }
 
@@ -47,4 +47,8 @@ public static class Transition
             return null;
         return now.Now.Equals(wanted) ? changes.ToImmutable() : null;
     }
+
+    /// <summary>How a unit is done without: led around where that can be, else taken out.</summary>
+    public static Change WithoutIt(Unit unit) =>
+        UnitFacts.Of(unit.Kind).Absence == Absence.Bypassed ? new Change.Bypass(unit.Id) : new Change.Remove(unit.Id);
 }

@@ -46,6 +46,48 @@ public enum UnitKind
 
     /// <summary>A monitor.</summary>
     Monitor,
+
+    /// <summary>A strip or battery-backed supply between outlet and lead.</summary>
+    PowerStrip,
+
+    /// <summary>The supply's cable to the board.</summary>
+    MainCable,
+
+    /// <summary>The supply's cable to the processor's plug.</summary>
+    CpuCable,
+
+    /// <summary>The supply's cable to the graphics card.</summary>
+    CardCable,
+
+    /// <summary>The case's reset button and its lead.</summary>
+    ResetSwitch,
+
+    /// <summary>A lead of the case's front USB or audio sockets.</summary>
+    FrontLead,
+
+    /// <summary>A fan of the case.</summary>
+    CaseFan,
+
+    /// <summary>A hub that fans hang on.</summary>
+    FanHub,
+
+    /// <summary>The pump of a liquid cooler.</summary>
+    Pump,
+
+    /// <summary>A riser between expansion slot and card.</summary>
+    Riser,
+
+    /// <summary>The board's coin cell.</summary>
+    CoinCell,
+
+    /// <summary>A chip that holds the board's firmware; boards with two can start from either.</summary>
+    FirmwareChip,
+
+    /// <summary>A card that makes no picture: wireless, sound, network, storage.</summary>
+    OtherCard,
+
+    /// <summary>A USB hub.</summary>
+    UsbHub,
 }
 
 /// <summary>Where a part came from, which decides how far it is trusted before any test.</summary>
@@ -100,32 +142,14 @@ public abstract record Unit
     public bool FittedByOwner { get; init; }
 
     /// <summary>The sort of place this unit goes into.</summary>
-    public PlaceKind GoesInto =>
-        Kind switch
-        {
-            UnitKind.Outlet => PlaceKind.Outlet,
-            UnitKind.MainsLead => PlaceKind.Lead,
-            UnitKind.Supply => PlaceKind.Supply,
-            UnitKind.PowerExtension => PlaceKind.Extension,
-            UnitKind.CaseSwitch => PlaceKind.Switch,
-            UnitKind.Motherboard => PlaceKind.Board,
-            UnitKind.Cpu => PlaceKind.Cpu,
-            UnitKind.Cooler => PlaceKind.Cooler,
-            UnitKind.MemoryStick => PlaceKind.Memory,
-            UnitKind.GraphicsCard => PlaceKind.Card,
-            UnitKind.Storage => PlaceKind.Storage,
-            UnitKind.Peripheral => PlaceKind.Peripheral,
-            UnitKind.VideoCable => PlaceKind.Cable,
-            UnitKind.Monitor => PlaceKind.Monitor,
-            _ => throw new InvalidOperationException($"No place for {Kind}."),
-        };
+    public PlaceKind GoesInto => UnitFacts.Of(Kind).Place;
 
     /// <summary>Makes a unit that needs no description beyond its kind.</summary>
     /// <exception cref="ArgumentException">The kind has a type of its own (motherboard, CPU, memory stick, card).</exception>
     public static PlainUnit Plain(UnitId id, UnitKind kind, string name, Origin origin) => new(id, kind, name, origin);
 }
 
-/// <summary>A supply, lead, switch, cooler, drive, peripheral, cable or monitor.</summary>
+/// <summary>A unit that is told from others of its kind by its name alone: a supply, a lead, a cooler, a drive, a fan.</summary>
 public sealed record PlainUnit : Unit
 {
     internal PlainUnit(UnitId id, UnitKind kind, string name, Origin origin)
@@ -336,25 +360,7 @@ public sealed record GraphicsCard : Unit
 public static class UnitWords
 {
     /// <summary>The kind as a technician says it.</summary>
-    public static string Words(this UnitKind kind) =>
-        kind switch
-        {
-            UnitKind.Outlet => "wall outlet",
-            UnitKind.MainsLead => "mains lead",
-            UnitKind.Supply => "power supply",
-            UnitKind.PowerExtension => "power extension",
-            UnitKind.CaseSwitch => "case switch",
-            UnitKind.Motherboard => "motherboard",
-            UnitKind.Cpu => "CPU",
-            UnitKind.Cooler => "cooler",
-            UnitKind.MemoryStick => "memory stick",
-            UnitKind.GraphicsCard => "graphics card",
-            UnitKind.Storage => "drive",
-            UnitKind.Peripheral => "peripheral",
-            UnitKind.VideoCable => "video cable",
-            UnitKind.Monitor => "monitor",
-            _ => kind.ToString(),
-        };
+    public static string Words(this UnitKind kind) => UnitFacts.Of(kind).Words;
 
     /// <summary>Where a unit comes from, as a technician says it.</summary>
     public static string Words(this Origin origin) =>

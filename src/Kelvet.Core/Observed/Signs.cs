@@ -75,6 +75,63 @@ public enum Artefacts
     InTheSystem,
 }
 
+/// <summary>What a machine that had come up did when it ended.</summary>
+public enum Ending
+{
+    /// <summary>It stood still and answered nothing.</summary>
+    Froze,
+
+    /// <summary>It restarted by itself.</summary>
+    Restarted,
+
+    /// <summary>It went off.</summary>
+    Off,
+
+    /// <summary>The system stopped with an error screen.</summary>
+    StopError,
+
+    /// <summary>The screen went dark while it ran on.</summary>
+    DarkScreen,
+}
+
+/// <summary>What stands on the screen, by what it is about.</summary>
+public enum ScreenText
+{
+    /// <summary>No drive to start from.</summary>
+    NoDrive,
+
+    /// <summary>Settings were lost, a checksum is wrong.</summary>
+    SettingsLost,
+
+    /// <summary>A memory error, or memory that changed.</summary>
+    Memory,
+
+    /// <summary>A fan that does not turn.</summary>
+    Fan,
+
+    /// <summary>Too hot.</summary>
+    TooHot,
+
+    /// <summary>A card without its power, or no card where one is expected.</summary>
+    CardPower,
+
+    /// <summary>A setting or a speed that did not work.</summary>
+    BadSetting,
+}
+
+/// <summary>What a machine sounds like.</summary>
+public enum Noise
+{
+    /// <summary>A fan or pump that grinds or rattles.</summary>
+    Grinding,
+
+    /// <summary>Clicks, again and again.</summary>
+    Clicking,
+
+    /// <summary>A high whine.</summary>
+    Whine,
+}
+
 /// <summary>What was seen and heard of a start besides how far it got. Code, beeps and lights are weighed by the tables of
 /// signals.</summary>
 public sealed record Signs
@@ -121,11 +178,60 @@ public sealed record Signs
     /// <summary>Since when the picture shows stripes, blocks or wrong colours; null when it is clean or not noted.</summary>
     public Artefacts? Artefacts { get; init; }
 
+    /// <summary>What it did when it ended; null when not noted.</summary>
+    public Ending? Ended { get; init; }
+
+    /// <summary>Minutes until it ended, 0 to 1440; null when not noted.</summary>
+    public double? Minutes { get; init; }
+
+    /// <summary>What stood on the screen; null when nothing did, or it was not noted.</summary>
+    public ScreenText? Text { get; init; }
+
+    /// <summary>Whether date and time were wrong; null when not looked at.</summary>
+    public bool? ClockWrong { get; init; }
+
+    /// <summary>What it sounded like; null when like any other, or not noted.</summary>
+    public Noise? Noise { get; init; }
+
+    /// <summary>Speed of the CPU's fan, turns a minute, 0 to 20000; null when not read.</summary>
+    public int? FanSpeed { get; init; }
+
+    /// <summary>The 12 V rail, volts, 0 to 30; null when not read.</summary>
+    public double? Volts { get; init; }
+
+    /// <summary>Draw at the wall, watts, 0 to 3000; null when not read.</summary>
+    public double? Watts { get; init; }
+
+    /// <summary>Memory channels that the machine says it uses, 1 to 8; null when not read.</summary>
+    public int? Channels { get; init; }
+
     /// <summary>Nothing noted.</summary>
     public static Signs None { get; } = new();
 
     /// <summary>The most memory that a machine may say it has, GB.</summary>
     public const int MostMemory = 16384;
+
+    /// <summary>The first value that cannot be, by the name of its field and in words; null when all can.</summary>
+    public (string Field, string Words)? WhyNot()
+    {
+        if (Temperature is { } degrees && degrees is not (>= -20 and <= 150))
+            return ("temperature", "The CPU's temperature is -20 to 150 °C.");
+        if (Waited is < 0 or > LongestWait)
+            return ("waited", $"The wait is 0 to {LongestWait} seconds.");
+        if (MemorySeen is < 0 or > MostMemory)
+            return ("memorySeen", $"The memory seen is 0 to {MostMemory} GB.");
+        if (BeepsSure is not (> 0 and <= 1))
+            return ("beepsSure", "How sure the beeps are is above 0 to 1.");
+        if (Minutes is { } minutes && minutes is not (>= 0 and <= 1440))
+            return ("minutes", "The minutes until it ended are 0 to 1440.");
+        if (FanSpeed is < 0 or > 20_000)
+            return ("fanSpeed", "A fan turns 0 to 20000 times a minute.");
+        if (Volts is { } volts && volts is not (>= 0 and <= 30))
+            return ("volts", "The 12 V rail reads 0 to 30 V.");
+        if (Watts is { } watts && watts is not (>= 0 and <= 3000))
+            return ("watts", "The draw at the wall is 0 to 3000 W.");
+        return Channels is < 1 or > 8 ? ("channels", "Memory channels are 1 to 8.") : null;
+    }
 
     /// <summary>Characters of a code.</summary>
     public const int LongestCode = 8;

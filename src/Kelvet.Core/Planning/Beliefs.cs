@@ -130,8 +130,8 @@ internal sealed class Beliefs
         double[][] chances;
         if (candidate.Check is null)
         {
-            engaged = Engaged(candidate.After);
-            chances = StageChances(_diagnosis.Inference.Table.Engaged(engaged), ceiling);
+            engaged = _diagnosis.Inference.Table.ByRule(candidate.After, candidate.Kind);
+            chances = StageChances(_diagnosis.Inference.Table.Engaged(engaged, candidate.Kind), ceiling);
         }
         else
         {
@@ -208,8 +208,6 @@ internal sealed class Beliefs
 
     private static WhyNot WhyNothing(Candidate candidate, Ceiling ceiling, BootStage goal) =>
         candidate.Check is not null || ceiling.CanReach(goal) ? WhyNot.SuspectsStay : WhyNot.NoPictureWhatever;
-
-    private double[] Engaged(Situation situation) => _diagnosis.Inference.Table.ByRule(situation);
 
     /// <summary>Per outcome class, per hypothesis, its chance, slip included.</summary>
     private double[][] StageChances(double[] engaged, Ceiling ceiling)

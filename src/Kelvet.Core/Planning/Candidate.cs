@@ -3,6 +3,7 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
+using Kelvet.Core.Proving;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Text;
 
@@ -16,6 +17,9 @@ namespace Kelvet.Core.Planning;
 /// <param name="After">The machine as it would then be started, or looked at.</param>
 public sealed record Candidate(ImmutableArray<Change> Changes, Minutes Minutes, bool HandsIn, Situation After)
 {
+    /// <summary>How the start comes about; null for an ordinary one.</summary>
+    public StartKind? Kind { get; init; }
+
     /// <summary>A part that the shop would have to get first; null when all is at hand.</summary>
     public Unit? Missing { get; init; }
 
@@ -32,11 +36,11 @@ public sealed record Candidate(ImmutableArray<Change> Changes, Minutes Minutes, 
     public string Caution { get; init; } = "";
 
     /// <summary>Equal for the same act, whatever it costs and wherever it leads.</summary>
-    public StepKey Key => new(new ValueList<Change>(Changes), Check?.Id, Checked?.Id);
+    public StepKey Key => new(new ValueList<Change>(Changes), Check?.Id, Checked?.Id, Kind);
 }
 
 /// <summary>What makes two steps the same: the changes in their order, or the check and the unit that it is made on.</summary>
-public sealed record StepKey(ValueList<Change> Changes, string? Check, UnitId? Checked);
+public sealed record StepKey(ValueList<Change> Changes, string? Check, UnitId? Checked, StartKind? Kind = null);
 
 /// <summary>Lists what could be done next with the parts at hand.</summary>
 public static class Candidates
@@ -45,8 +49,10 @@ public static class Candidates
     /// Every feasible step from here, and, for the kinds of part of which no spare is at hand, the swap that a spare
     /// would allow (<see cref="Candidate.Missing"/> names it).
     /// </summary>
-    public static ImmutableArray<Candidate> From(BenchJob job, Atlas atlas)
+    public static ImmutableArray<Candidate> From(BenchDiagnosis diagnosis)
     {
+        var job = diagnosis.Job;
+        var atlas = diagnosis.Atlas;
         var now = job.Now;
         var found = new Dictionary<StepKey, Candidate>();
         (Change[] Changes, Unit? Missing)[] again = IsIntermittent(job) ? [([], null)] : [];
@@ -59,10 +65,76 @@ public static class Candidates
             found.TryAdd(candidate.Key, candidate);
         }
 
-        foreach (var check in ChecksOf(job, atlas))
-            found.TryAdd(check.Key, check);
+        foreach (var other in ChecksOf(job, atlas).Concat(Otherwise(diagnosis)))
+            found.TryAdd(other.Key, other);
         return [.. found.Values];
     }
+
+    /// <summary>Chance that a fault is there from which what tells of it alone is thought of.</summary>
+    private const double WorthThinkingOf = 0.03;
+
+    /// <summary>
+    /// What is tried only where something likely hangs on it: a setting, the machine laid down, a start that is cold, from
+    /// sleep, a restart or followed by a run under load. A setting is changed where the machine shows a picture as it stands.
+    /// </summary>
+    private static IEnumerable<Candidate> Otherwise(BenchDiagnosis diagnosis)
+    {
+        var job = diagnosis.Job;
+        var now = job.Now;
+        if (job.Trials is not [.., var last] || Safety.WhyNotPowered(job, now) is not null)
+            yield break;
+        FaultMode[] likely =
+        [
+            .. diagnosis
+                .Faults.Zip(diagnosis.Inference.Marginals)
+                .Where(f => f.Second >= WorthThinkingOf && !f.First.DealtWith(now))
+                .Select(f => f.First.Mode)
+                .Distinct(),
+        ];
+        var runs = last.Seen.ShowsPicture && last.Situation.IsSameAs(now);
+        Change[] back = job.Trials.LastOrDefault(t => t.Failed) is { } failure && Transition.Between(now, failure.Situation.Now) is { } way
+            ? [.. way]
+            : [];
+        foreach (var option in Enum.GetValues<MachineOption>().Where(o => runs && !now.IsChosen(o) && likely.Any(m => IsCuredBy(m, o))))
+        {
+            Change[][] ways = back.Length > 0 ? [[new Change.Choose(option)], [new Change.Choose(option), .. back]] : [[new Change.Choose(option)]];
+            foreach (var changes in ways)
+            {
+                if (TryAll(now, changes, out var after) && Safety.WhyNotPowered(job, after) is null)
+                    yield return Of(changes, now, after, diagnosis.Atlas);
+            }
+        }
+
+        if (now.Cards.Length > 0 && likely.Any(m => m.Id == CardContact) && now.Posture == Posture.Upright)
+            yield return Of([new Change.Lay(Posture.OnItsSide)], now, now.After(new Change.Lay(Posture.OnItsSide)), diagnosis.Atlas);
+        if (!likely.Any(m => m.HangsOnTheStart))
+            yield break;
+        foreach (var kind in Enum.GetValues<StartKind>().Where(k => k != StartKind.Warm && (runs || k == StartKind.Cold)))
+            yield return Of([], now, now, diagnosis.Atlas) with { Kind = kind, Minutes = diagnosis.Atlas.Work.Wait + TimeFor(kind, diagnosis.Atlas.Work) };
+    }
+
+    /// <summary>The mode that a machine on its side tells of.</summary>
+    private const string CardContact = "card-contact";
+
+    private static bool IsCuredBy(FaultMode mode, MachineOption option) =>
+        (mode.Cure, option) switch
+        {
+            (Cure.ProfileOff, MachineOption.ProfileOff) => true,
+            (Cure.LinkHeldBack, MachineOption.LinkHeldBack) => true,
+            (Cure.LegacyVideo, MachineOption.LegacyVideo) => true,
+            (Cure.CardFirst, MachineOption.CardFirst) => true,
+            (Cure.FastStartOff, MachineOption.FastStartOff) => true,
+            _ => false,
+        };
+
+    private static Minutes TimeFor(StartKind kind, WorkTimes work) =>
+        kind switch
+        {
+            StartKind.Cold => work.Rest,
+            StartKind.Load => work.LoadRun,
+            StartKind.Wake => work.Wait,
+            _ => new Minutes(0),
+        };
 
     /// <summary>Starts in a row with nothing changed, after which the next step changes something.</summary>
     private const int MostRepeats = 3;
@@ -89,7 +161,7 @@ public static class Candidates
     public static Candidate Of(IReadOnlyList<Change> changes, Situation from, Situation after, Atlas atlas)
     {
         var practices = changes.Select(c => atlas.PracticeFor(c, after.Parts)).ToArray();
-        return new Candidate([.. changes], Cost(changes, from, atlas.Work), changes.Any(ch => ch.HandsIn), after)
+        return new Candidate([.. changes], Cost(changes, from, atlas.Work), changes.Any(ch => ch.HandsIn(from.Parts)), after)
         {
             Tools = practices
                 .Select(p => p.Tools)
@@ -159,9 +231,12 @@ public static class Candidates
                 Change.DisplayAt => work.Display,
                 Change.ClearCmos => work.ClearCmos,
                 Change.Mend c => work.Mend[c.Remedy],
+                Change.IntoCase => work.Mend[Remedy.Isolate],
+                Change.Choose or Change.Undo => work.Setting,
+                Change.Lay => work.Lay,
                 _ => throw new ArgumentException($"No time is known for {change.GetType().Name}.", nameof(changes)),
             };
-            handsIn |= change.HandsIn;
+            handsIn |= change.HandsIn(situation.Parts);
         }
 
         return handsIn ? total + work.Power : total;
@@ -274,28 +349,10 @@ public static class Candidates
             yield return (WithDisplay(new Change.Swap(unit.Id, spare.Id), place, spare), null);
         if (WouldHelp(unit, now.Parts) is { } wanted && loose.All(u => u.Kind != unit.Kind))
             yield return ([new Change.Swap(unit.Id, wanted.Id)], wanted);
-        switch (unit.Kind)
-        {
-            case UnitKind.PowerExtension:
-                yield return ([new Change.Bypass(unit.Id)], null);
-                break;
-            case UnitKind.Storage or UnitKind.Peripheral or UnitKind.GraphicsCard or UnitKind.MemoryStick:
-                yield return ([new Change.Remove(unit.Id)], null);
-                break;
-            default:
-                break;
-        }
-
-        if (
-            unit.Kind
-                is UnitKind.Supply
-                    or UnitKind.MemoryStick
-                    or UnitKind.GraphicsCard
-                    or UnitKind.Cooler
-                    or UnitKind.CaseSwitch
-                    or UnitKind.Monitor
-            && !now.Refitted(unit.Id)
-        )
+        var facts = UnitFacts.Of(unit.Kind);
+        if (facts.Absence != Absence.Needed)
+            yield return ([Transition.WithoutIt(unit)], null);
+        if (facts.Seats && !now.Refitted(unit.Id))
             yield return ([new Change.Reseat(unit.Id)], null);
         foreach (var remedy in Situation.RemediesFor(unit.Kind).Where(r => !now.Mended(unit.Id, r)))
             yield return ([new Change.Mend(remedy, unit.Id)], null);
@@ -328,10 +385,9 @@ public static class Candidates
             changes.AddRange(now.Cards.Select(c => new Change.Remove(c.Card.Id)));
         foreach (var (place, id) in now.Now.At)
         {
-            if (place.Kind is PlaceKind.Storage or PlaceKind.Peripheral)
-                changes.Add(new Change.Remove(id));
-            if (place.Kind is PlaceKind.Extension)
-                changes.Add(new Change.Bypass(id));
+            var unit = now.Parts[id];
+            if (UnitFacts.Of(unit.Kind).Absence != Absence.Needed && unit is not (MemoryStick or GraphicsCard) && unit.Kind != UnitKind.CoinCell)
+                changes.Add(Transition.WithoutIt(unit));
         }
 
         if (now.Now.Start == StartMethod.CaseSwitch)

@@ -174,7 +174,7 @@ internal sealed class Closing
             return null;
         foreach (var (place, id) in _diagnosis.Job.Intake.Received.At)
         {
-            if (target[place] is null && place != Place.Extension && _now.Parts[id] is var unit)
+            if (target[place] is null && _now.Parts[id] is var unit && UnitFacts.Of(unit.Kind).Absence != Absence.Bypassed)
                 return new Decision(Phase.Order, AdviceKind.GetReplacement)
                 {
                     About = unit,
@@ -228,9 +228,7 @@ internal sealed class Closing
     private Decision? DealWith(Suspect suspect, FaultBelief[] live)
     {
         var unit = suspect.Unit;
-        var acts = live.GroupBy(b => b.Fault.Act)
-            .Select(g => (Change: Cures.Mending(g.First().Fault, _now), P: g.Sum(b => b.Probability)))
-            .ToArray();
+        var acts = live.GroupBy(b => b.Fault.Act).Select(g => (Change: MendingOf(g.First().Fault), P: g.Sum(b => b.Probability))).ToArray();
         var all = acts.Sum(a => a.P);
         var mends = acts.Where(a => a.P >= WorthMending && a.Change is not null && _now.TryAfter(a.Change, out _, out _))
             .Select(a => (Step: Candidate([a.Change!]), a.P))
@@ -275,8 +273,11 @@ internal sealed class Closing
             };
         }
 
-        if (place == Place.Extension)
-            return about with { Kind = AdviceKind.LeaveOut, Step = Candidate([new Change.Bypass(unit.Id)]) };
+        if (
+            UnitFacts.Of(unit.Kind).Absence == Absence.Bypassed
+            || (unit.Kind is UnitKind.ResetSwitch or UnitKind.FrontLead or UnitKind.UsbHub && _now.TryAfter(new Change.Remove(unit.Id), out _, out _))
+        )
+            return about with { Kind = AdviceKind.LeaveOut, Step = Candidate([Transition.WithoutIt(unit)]) };
         var missing = Candidates.Replacement(unit, _now.Parts);
         return condemned
             ? about with
@@ -289,6 +290,22 @@ internal sealed class Closing
                 Kind = AdviceKind.GetReplacement,
                 Missing = missing,
             };
+    }
+
+    /// <summary>
+    /// What mends a fault as the machine stands. A setting is changed where there is a picture to change it by; the memory
+    /// profile goes off with the rest where there is none.
+    /// </summary>
+    private Change? MendingOf(Fault fault)
+    {
+        var change = Cures.Mending(fault, _now);
+        var shows = _diagnosis.Job.Trials is [.., { Seen.ShowsPicture: true }];
+        return change switch
+        {
+            Change.Choose { Option: MachineOption.ProfileOff } when !shows => new Change.ClearCmos(),
+            Change.Choose when !shows => null,
+            _ => change,
+        };
     }
 
     /// <summary>

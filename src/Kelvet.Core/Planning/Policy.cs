@@ -62,7 +62,7 @@ internal sealed class Policy
         _preferences = preferences;
         _job = diagnosis.Job;
         _beliefs = new Lazy<Beliefs>(() => new Beliefs(diagnosis));
-        _all = new(() => [.. preferences.Allowed(diagnosis, Candidates.From(_job, diagnosis.Atlas)).Select(Beliefs.Assess)]);
+        _all = new(() => [.. preferences.Allowed(diagnosis, Candidates.From(diagnosis)).Select(Beliefs.Assess)]);
         _useful = new(() =>
             [
                 .. _all

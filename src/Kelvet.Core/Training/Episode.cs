@@ -89,7 +89,7 @@ public sealed class Episode
             if (decision.Step is { Check: { } check } look)
                 Look(check, look);
             else if (decision.Step is { } next)
-                Start(next.Changes, next.Minutes.Value);
+                Start(next.Changes, next.Minutes.Value, next.Kind);
             else if (decision.Phase == Phase.Reproduce)
                 Start([], 1);
             else if (decision.Missing is { } missing)
@@ -117,7 +117,7 @@ public sealed class Episode
         );
     }
 
-    private void Start(ImmutableArray<Change> changes, double minutes)
+    private void Start(ImmutableArray<Change> changes, double minutes, StartKind? kind = null)
     {
         _minutes += minutes;
         var after = _diagnosis.Job.Now.After(changes);
@@ -127,8 +127,8 @@ public sealed class Episode
                 _atRisk.Add(id);
         }
 
-        var (seen, stall) = _world.Start(after, _random);
-        _diagnosis = _diagnosis.After(new TrialEntry(NextId(), changes, seen, stall));
+        var (seen, stall) = _world.Start(after, _random, kind);
+        _diagnosis = _diagnosis.After(new TrialEntry(NextId(), changes, seen, stall) { Kind = kind });
     }
 
     /// <summary>

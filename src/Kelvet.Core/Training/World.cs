@@ -33,20 +33,24 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
     /// Chance that a fault acts now. A repair in place either worked or did not, once and for all: the draw is fixed by
     /// the fault and the world, not made anew at each start.
     /// </summary>
-    private double Engaged(HiddenFault hidden, Situation situation)
+    private double Engaged(HiddenFault hidden, Situation situation, StartKind? kind)
     {
         var fault = Faults[hidden.Index];
         var engaged = fault.Engaged(situation);
         if (engaged == 0)
             return 0;
+        var at = fault.Mode.ActsAt(kind);
         if (!fault.DealtWith(situation))
-            return hidden.Form.Engaged(engaged, fault.Mode.Most);
+            return at * hidden.Form.Engaged(engaged, fault.Mode.Most, kind);
         var left = engaged / fault.Mode.Most;
-        return hidden.Luck < left ? hidden.Form.Engaged(fault.Mode.Most, fault.Mode.Most) : 0;
+        return hidden.Luck < left ? at * hidden.Form.Engaged(fault.Mode.Most, fault.Mode.Most, kind) : 0;
     }
 
     /// <summary>Starts the machine in a situation and says what a technician sees.</summary>
-    public (StageRange Seen, StallSignal? Stall) Start(Situation situation, Random random)
+    /// <param name="situation">The machine.</param>
+    /// <param name="random">Chance.</param>
+    /// <param name="kind">The kind of start; null for an ordinary one.</param>
+    public (StageRange Seen, StallSignal? Stall) Start(Situation situation, Random random, StartKind? kind = null)
     {
         var ceiling = Ceiling.Of(situation);
         var top = ceiling.Stage;
@@ -55,7 +59,7 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
         StallDomain? stall = null;
         foreach (var hidden in Hidden)
         {
-            if (random.NextDouble() >= Engaged(hidden, situation))
+            if (random.NextDouble() >= Engaged(hidden, situation, kind))
                 continue;
             var mode = Faults[hidden.Index].Mode;
             var stop = hidden.Form.StopsAt is { } always ? (int)always : Draw(mode.Stops, random);
@@ -90,7 +94,7 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
     /// not repaired.
     /// </summary>
     public bool Matters(HiddenFault hidden, Situation situation) =>
-        Engaged(hidden, situation) * (1 - hidden.Form.Reach[(int)BootStage.Picture]) >= 0.08;
+        Engaged(hidden, situation, null) * (1 - hidden.Form.Reach[(int)BootStage.Picture]) >= 0.08;
 
     /// <summary>Draws faults for a job until the machine, as received, shows no picture; that is what the customer reports.</summary>
     /// <param name="job">The job as taken in.</param>
@@ -192,6 +196,10 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
                     )
                     {
                         NowAndThen = m.NowAndThen,
+                        Unless = m.Unless,
+                        Starts = m.Starts,
+                        WhenCold = m.WhenCold,
+                        WhenWarm = m.WhenWarm,
                         Shows = m.Shows,
                         IsUnlisted = m.IsUnlisted,
                     };

@@ -1,4 +1,5 @@
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 
 namespace Kelvet.Core.Words;
@@ -13,6 +14,10 @@ public static class AdviceWords
         step switch
         {
             { Check: { } check } => $"{check.Name}: {step.Checked!.Name}",
+            { Kind: StartKind.Cold } => "let it get cold, and start it again",
+            { Kind: StartKind.Restart } => "restart it while it runs",
+            { Kind: StartKind.Wake } => "let it sleep, and wake it",
+            { Kind: StartKind.Load, Changes.Length: 0 } => "let it run under load",
             { Changes.Length: 0 } => "start it again, nothing changed",
             _ => step.Changes.Words(step.After.Parts),
         };

@@ -8,5 +8,5 @@ public static class FaultWords
     /// <summary>The fault in words: "memory slot dead (A2)".</summary>
     public static string Words(this Fault fault) =>
         (fault.Part.Length == 0 || fault.Mode.On == FaultSite.DigitalOutputs ? fault.Mode.Name : $"{fault.Mode.Name} ({fault.Part})")
-        + (fault.After == CureOutcome.Failed ? ", not cured by what was done" : "");
+        + (fault.After == CureOutcome.Failed ? ", not cured by what was done" : fault.Tries > 1 ? ", cured at the second try" : "");
 }

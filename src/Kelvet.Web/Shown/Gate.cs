@@ -46,7 +46,7 @@ public sealed record Gate(GateStep Step, BenchPower Power, DateTime? SafeAtUtc, 
     public static Gate Of(BenchJob job, PendingChanges pending, Check? look, BenchPower power, DateTime nowUtc)
     {
         var blocked = Safety.WhyNotPowered(job, pending.After)?.Words();
-        var handsIn = pending.Changes.Any(c => c.HandsIn);
+        var handsIn = pending.Changes.Any(c => c.HandsIn(job.Now.Parts));
         var step = power.State switch
         {
             _ when power.Left is not null => GateStep.WaitForDrain,

@@ -17,11 +17,13 @@ public static class LogWords
     private static string Said(BenchJob job, Entry entry) =>
         entry switch
         {
-            TrialEntry t => $"{(t.Changes.Length > 0 ? Text.Capital(Changes(job, t.Changes)) + ". " : "")}Started: {Seen(t)}.",
+            TrialEntry t => $"{(t.Changes.Length > 0 ? Text.Capital(Changes(job, t.Changes)) + ". " : "")}{(t.Kind is { } kind ? Text.Capital(kind.Words()) : "Started")}: {Seen(t)}.",
             WorkEntry w => $"{Text.Capital(Changes(job, w.Changes))}. Not started.",
             FindingEntry f =>
-                $"{Text.Capital(Check(job, f))}: {(f.Found ? Atlas.Standard.Check(f.Check)?.Found ?? "found" : "nothing found")}.",
-            ClaimEntry c => $"The customer tells: {(c.Changes.Length > 0 ? Changes(job, c.Changes) : "as it came in")}, {c.Seen.Words()}.",
+                $"{Text.Capital(Check(job, f))}: {(f.Found ? Found(f) : "nothing found")}.",
+            ClaimEntry c =>
+                $"The customer tells: {(c.Changes.Length > 0 ? Changes(job, c.Changes) : "as it came in")}, {c.Seen.Words()}"
+                    + $"{(c.Times is { } times ? $", {times.Failed} of {times.Of} times" : "")}.",
             ElsewhereEntry e => $"{Name(job, e.Unit)} in another, known-good machine: {(e.Worked ? "it ran" : "it did not run")}.",
             ArrivalEntry a => $"{a.Unit.Name} came to the bench ({a.Unit.Origin.Words()}).",
             StrikeEntry k =>
@@ -45,7 +47,7 @@ public static class LogWords
         evidence switch
         {
             { Trial: { } t } => Seen(t.Entry),
-            { Testimony.Entry: FindingEntry f } => f.Found ? "found" : "nothing found",
+            { Testimony.Entry: FindingEntry f } => f.Found ? Found(f) : "nothing found",
             { Testimony: not null } => "",
             _ => job.Intake.Reported?.Words() ?? "",
         };
@@ -102,6 +104,63 @@ public static class LogWords
             yield return $"{memory} GB of memory seen";
         if (signs.Artefacts is { } spoilt)
             yield return $"stripes or blocks {Artefacts(spoilt)}";
+        if (signs.Ended is { } ended)
+            yield return Ended(ended);
+        if (signs.Minutes is { } minutes)
+            yield return $"after {minutes:0.#} min";
+        if (signs.Text is { } text)
+            yield return $"on the screen: {OnTheScreen(text)}";
+        if (signs.ClockWrong is { } wrong)
+            yield return wrong ? "date and time wrong" : "date and time right";
+        if (signs.Noise is { } noise)
+            yield return $"noise: {Noise(noise)}";
+        if (signs.FanSpeed is { } speed)
+            yield return $"CPU fan {speed} turns a minute";
+        if (signs.Volts is { } volts)
+            yield return $"12 V rail {volts:0.0#} V";
+        if (signs.Watts is { } watts)
+            yield return $"{watts:0.#} W at the wall";
+        if (signs.Channels is { } channels)
+            yield return $"{channels} memory {(channels == 1 ? "channel" : "channels")} seen";
+    }
+
+    /// <summary>What a machine that had come up did, for people.</summary>
+    public static string Ended(Ending ended) =>
+        ended switch
+        {
+            Ending.Froze => "it froze",
+            Ending.Restarted => "it restarted by itself",
+            Ending.Off => "it went off",
+            Ending.StopError => "the system stopped with an error",
+            _ => "the screen went dark while it ran on",
+        };
+
+    /// <summary>What stands on the screen, for people.</summary>
+    public static string OnTheScreen(ScreenText text) =>
+        text switch
+        {
+            ScreenText.NoDrive => "no drive to start from",
+            ScreenText.SettingsLost => "settings lost",
+            ScreenText.Memory => "a memory error, or memory that changed",
+            ScreenText.Fan => "a fan that does not turn",
+            ScreenText.TooHot => "too hot",
+            ScreenText.CardPower => "a card without its power",
+            _ => "a setting that did not work",
+        };
+
+    /// <summary>What it sounds like, for people.</summary>
+    public static string Noise(Noise noise) =>
+        noise switch
+        {
+            Core.Observed.Noise.Grinding => "a fan or pump grinds",
+            Core.Observed.Noise.Clicking => "clicks, again and again",
+            _ => "a high whine",
+        };
+
+    private static string Found(FindingEntry f)
+    {
+        var check = Atlas.Standard.Check(f.Check);
+        return check?.Findings.FirstOrDefault(s => s.Id == f.What)?.Name ?? check?.Found ?? "found";
     }
 
     /// <summary>Since when a picture is spoilt, for people.</summary>

@@ -95,11 +95,7 @@ public sealed class MachineDrawing
 
     private void Below()
     {
-        var outside = _situation
-            .Now.At.Where(p =>
-                p.Key.Kind is PlaceKind.Switch or PlaceKind.Storage or PlaceKind.Peripheral or PlaceKind.Lead or PlaceKind.Outlet
-            )
-            .ToArray();
+        var outside = _situation.Now.At.Where(p => _boxes.All(b => b.Place != p.Key) && p.Key != Place.Board).ToArray();
         var top = Math.Max(8 + BoardHeight, 242) + 12;
         for (var i = 0; i < outside.Length; i++)
         {
@@ -110,7 +106,20 @@ public sealed class MachineDrawing
                 PlaceKind.Storage => $"drive {place.Part}",
                 PlaceKind.Peripheral => Text.Cut(_situation.Parts[id].Name, 9),
                 PlaceKind.Lead => "lead",
-                _ => "outlet",
+                PlaceKind.Outlet => "outlet",
+                PlaceKind.Strip => "strip",
+                PlaceKind.MainCable => "24-pin",
+                PlaceKind.CpuCable => "CPU pwr",
+                PlaceKind.CardCable => "card pwr",
+                PlaceKind.Reset => "reset",
+                PlaceKind.Front => $"front {place.Part}",
+                PlaceKind.Fan => $"fan {place.Part}",
+                PlaceKind.FanHub => "fan hub",
+                PlaceKind.Cell => "cell",
+                PlaceKind.Chip => "firmware",
+                PlaceKind.Other => $"card {place.Part}",
+                PlaceKind.Hub => "USB hub",
+                _ => place.Kind.ToString().ToLowerInvariant(),
             };
             Add(place, 8 + (i % 4 * 102), top + (i / 4 * 42), 96, 34, label);
         }

@@ -98,14 +98,16 @@ public sealed class PendingChanges
 
     /// <summary>Address of the bench with a proposed step taken up: its changes pending, or its check open.</summary>
     public static string AddressOf(int job, Candidate candidate) =>
-        candidate.Check is { } check ? $"/jobs/{job}?check={check.Id}&checked={candidate.Checked!.Id}" : Address(job, candidate.Changes);
+        candidate.Check is { } check ? $"/jobs/{job}?check={check.Id}&checked={candidate.Checked!.Id}" : Address(job, candidate.Changes, kind: candidate.Kind);
 
     /// <summary>Address of the bench with the given changes pending.</summary>
-    public static string Address(int job, IEnumerable<Change> changes, UnitId? pick = null)
+    public static string Address(int job, IEnumerable<Change> changes, UnitId? pick = null, StartKind? kind = null)
     {
         var parts = changes.Select(c => $"do={Uri.EscapeDataString(c.ToString())}");
         if (pick is { } unit)
             parts = parts.Append($"pick={unit}");
+        if (kind is { } start)
+            parts = parts.Append($"kind={start}");
         var query = string.Join('&', parts);
         return query.Length == 0 ? $"/jobs/{job}" : $"/jobs/{job}?{query}";
     }

@@ -17,6 +17,10 @@ public sealed partial class IndexModel
     [BindProperty(SupportsGet = true, Name = "do")]
     public string[]? Do { get; set; }
 
+    /// <summary>The kind of start that is to be made; null for an ordinary one.</summary>
+    [BindProperty(SupportsGet = true, Name = "kind")]
+    public StartKind? Kind { get; set; }
+
     /// <summary>The unit that is picked in the drawing.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Pick { get; set; }

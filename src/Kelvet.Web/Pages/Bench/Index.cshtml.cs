@@ -68,14 +68,8 @@ public sealed partial class IndexModel(
             pointed = domain;
         }
 
-        if (signs?.Temperature is { } degrees && degrees is not (>= -20 and <= 150))
-            return await RefusedAsync("The CPU's temperature is -20 to 150 °C.", "signs.temperature");
-        if (signs?.Waited is { } waited && waited is < 0 or > Signs.LongestWait)
-            return await RefusedAsync($"The wait is 0 to {Signs.LongestWait} seconds.", "signs.waited");
-        if (signs?.MemorySeen is { } memory && memory is < 0 or > Signs.MostMemory)
-            return await RefusedAsync($"The memory seen is 0 to {Signs.MostMemory} GB.", "signs.memorySeen");
-        if (signs is not null && signs.BeepsSure is not (> 0 and <= 1))
-            return await RefusedAsync("How sure the beeps are is above 0 to 1.");
+        if (signs?.WhyNot() is { } wrong)
+            return await RefusedAsync(wrong.Words, $"signs.{wrong.Field}");
         var (changes, unread) = PendingChanges.Sent(Do ?? []);
         if (unread is not null)
             return await RefusedAsync(unread);
@@ -91,6 +85,7 @@ public sealed partial class IndexModel(
             Note = note ?? "",
             Live = liveReason?.Trim() ?? "",
             Button = button,
+            Kind = Kind,
             Signs = codes is null ? noted : codes.Into(noted, double.MaxValue),
         };
         return await RecordStartAsync(entry, lines, photo, capture?.FileName, codes);
@@ -143,6 +138,7 @@ public sealed partial class IndexModel(
     /// <summary>Records what a look, a test or a reading found.</summary>
     public async Task<IActionResult> OnPostFindingAsync(
         bool? found,
+        string? what,
         string? note,
         string? liveReason,
         Guid stepId,
@@ -152,10 +148,13 @@ public sealed partial class IndexModel(
     {
         if (Atlas.Standard.Check(Check ?? "") is not { } check || !UnitId.IsValid(Checked))
             return await RefusedAsync("That check is not known here. Take the step again.");
-        if (found is not { } seen)
+        if (!string.IsNullOrEmpty(what) && check.Findings.All(f => f.Id != what))
+            return await RefusedAsync("That is not among what this look tells apart. Choose one of its findings.", "what");
+        if ((found ?? (string.IsNullOrEmpty(what) ? null : true)) is not { } seen)
             return await RefusedAsync("Say whether it was found: yes or no.");
         var finding = new FindingEntry(Id(stepId), check.Id, new UnitId(Checked!), seen)
         {
+            What = seen ? what ?? "" : "",
             Note = note ?? "",
             Live = liveReason?.Trim() ?? "",
         };
@@ -218,6 +217,7 @@ public sealed partial class IndexModel(
         var corrected = new TrialEntry(Guid.NewGuid(), start.Changes, start.Seen, start.Stall)
         {
             Button = test,
+            Kind = start.Kind,
             Signs = start.Signs,
             Note = start.Note,
             By = start.By,
@@ -363,7 +363,7 @@ public sealed partial class IndexModel(
         return Redirect(
             UnitId.IsValid(Checked) && Slug.IsValid(Check)
                 ? $"/jobs/{Number}?check={Check}&checked={Checked}"
-                : PendingChanges.Address(Number, changes)
+                : PendingChanges.Address(Number, changes, kind: Kind)
         );
     }
 

@@ -84,6 +84,12 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         /// <summary>A check and the unit that it was made on: "look-plugs supply".</summary>
         public string? Checked { get; set; }
 
+        /// <summary>How the start came about.</summary>
+        public StartKind? Start { get; set; }
+
+        /// <summary>Which of the things that a look tells apart was found.</summary>
+        public string? Sort { get; set; }
+
         /// <summary>Whether it was found, or ran.</summary>
         public bool? Yes { get; set; }
 
@@ -218,17 +224,21 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
             TrialEntry t => new TrialEntry(Guid.NewGuid(), ChangesSent(), Seen(), Form.Stall is { } pointed ? pointed : null)
             {
                 Button = t.Button,
+                Kind = Form.Start,
                 Signs = Heard(t.Signs, Form.Signs, codes),
                 Live = t.Live,
             },
             WorkEntry => new WorkEntry(Guid.NewGuid(), ChangesSent()),
-            ClaimEntry => new ClaimEntry(Guid.NewGuid(), ChangesSent(), Seen()),
+            ClaimEntry c => new ClaimEntry(Guid.NewGuid(), ChangesSent(), Seen()) { Times = c.Times },
             FindingEntry f => new FindingEntry(
                 Guid.NewGuid(),
                 f.Check,
                 f.Unit,
                 Form.Yes ?? throw new EntryRefusedException("Say whether it was found.")
-            ),
+            )
+            {
+                What = Form.Yes == true ? Form.Sort ?? "" : "",
+            },
             ElsewhereEntry e => new ElsewhereEntry(
                 Guid.NewGuid(),
                 e.Unit,
@@ -326,6 +336,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         {
             case TrialEntry t:
                 (Form.Low, Form.High, Form.Stall, Form.Signs) = ((int)t.Seen.Low, (int)t.Seen.High, t.Stall?.Pointed, t.Signs);
+                Form.Start = t.Kind;
                 break;
             case ClaimEntry c:
                 (Form.Low, Form.High) = ((int)c.Seen.Low, (int)c.Seen.High);

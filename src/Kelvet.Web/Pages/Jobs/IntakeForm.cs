@@ -3,6 +3,7 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Web.Pages.Jobs;
 
@@ -78,6 +79,34 @@ public sealed class IntakeForm
 
     public string? Monitor { get; set; }
 
+    /// <summary>Smaller parts that are worth listing, by their kind: each is then looked for by itself.</summary>
+    public string[] Small { get; set; } = [];
+
+    /// <summary>The kinds that can be listed so.</summary>
+    public static IReadOnlyList<UnitKind> SmallKinds { get; } =
+    [
+        UnitKind.PowerStrip,
+        UnitKind.MainCable,
+        UnitKind.CpuCable,
+        UnitKind.CardCable,
+        UnitKind.ResetSwitch,
+        UnitKind.FrontLead,
+        UnitKind.CaseFan,
+        UnitKind.FanHub,
+        UnitKind.Pump,
+        UnitKind.Riser,
+        UnitKind.CoinCell,
+        UnitKind.FirmwareChip,
+        UnitKind.OtherCard,
+        UnitKind.UsbHub,
+    ];
+
+    /// <summary>How often it fails, as the customer says: of so many starts; both empty for always.</summary>
+    public int? FailedTimes { get; set; }
+
+    /// <summary>See <see cref="FailedTimes"/>.</summary>
+    public int? OfTimes { get; set; }
+
     /// <summary>Ids of shelf parts to have beside the bench.</summary>
     public string[] Spares { get; set; } = [];
 
@@ -109,7 +138,7 @@ public sealed class IntakeForm
     {
         // A box that is sent empty is no box.
         (Contexts, Outputs, Tables) = ([.. Contexts.OfType<string>()], [.. Outputs.OfType<string>()], [.. Tables.OfType<string>()]);
-        (Filled, Spares) = ([.. Filled.OfType<string>()], [.. Spares.OfType<string>()]);
+        (Filled, Spares, Small) = ([.. Filled.OfType<string>()], [.. Spares.OfType<string>()], [.. Small.OfType<string>()]);
         Check(nameof(Title), Title, 120, needed: true);
         Check(nameof(Customer), Customer, 120);
         Check(nameof(Symptom), Symptom, Entry.LongestNote);
@@ -136,6 +165,10 @@ public sealed class IntakeForm
             Wrong[nameof(Drives)] = "Say 0 to 8 drives.";
         if (!string.IsNullOrWhiteSpace(Card) && CardSlots == 0)
             Wrong[nameof(CardSlots)] = "A card is named, but the board has no slot for it.";
+        if (Small.FirstOrDefault(k => SmallKinds.All(s => Dashed.Of(s) != k)) is { } kind)
+            Wrong[nameof(Small)] = $"\"{kind}\" is not among the parts; choose from the list.";
+        if ((FailedTimes is null) != (OfTimes is null) || (FailedTimes is { } k2 && !new Times(k2, OfTimes!.Value).Makes))
+            Wrong[nameof(FailedTimes)] = "Say how often it failed of how many starts, such as 2 of 5, or leave both empty.";
         StageRange? reported = null;
         if (!string.IsNullOrEmpty(Reported))
         {
@@ -221,6 +254,13 @@ public sealed class IntakeForm
         Plain("cable", UnitKind.VideoCable, "Video cable", Place.Cable);
         if (!string.IsNullOrWhiteSpace(Monitor))
             Plain("monitor", UnitKind.Monitor, Monitor, Place.Monitor);
+        foreach (var kind in SmallKinds.Where(k => Small.Contains(Dashed.Of(k))))
+        {
+            var words = kind.Words();
+            var place = UnitFacts.Of(kind).Place;
+            Plain(Dashed.Of(kind), kind, char.ToUpperInvariant(words[0]) + words[1..], Place.Of(place, Place.HasParts(place) ? "1" : ""));
+        }
+
         units.AddRange(shelf.Where(u => Spares.Contains(u.Id.Value)));
         OutputRef? display =
             !string.IsNullOrWhiteSpace(Card) ? new OutputRef(Place.Card("1"), "DP 1")
@@ -232,6 +272,7 @@ public sealed class IntakeForm
             Customer = Customer?.Trim() ?? "",
             Symptom = Symptom?.Trim() ?? "",
             Reported = reported,
+            ReportedTimes = reported is not null && FailedTimes is { } failed && OfTimes is { } of ? new Times(failed, of) : null,
             Contexts = [.. Contexts.Distinct()],
             Parts = Parts.Of(units),
             Received = received.WithStart(StartMethod.CaseSwitch).WithDisplay(display),
