@@ -37,6 +37,13 @@ public class AtlasTests
             .Add(Bench.Plain("outlet", UnitKind.Outlet), Place.Outlet)
             .Add(Bench.Plain("lead", UnitKind.MainsLead), Place.Lead)
             .Job;
+        var small = UnitFacts
+            .All.Where(f => f.Kind >= UnitKind.PowerStrip)
+            .Aggregate(
+                Bench.Office(card: true),
+                (b, f) => b.Add(Bench.Plain($"own-{f.Kind}".ToLowerInvariant(), f.Kind), Place.Of(f.Place, Place.HasParts(f.Place) ? "1" : ""))
+            )
+            .Job.Now;
         var onCard = job.Now;
         var onBoard = onCard.After([Bench.Remove("card")]);
         var faults = Fault.AllOf(Atlas.Standard, onCard.Parts, []);
@@ -46,6 +53,10 @@ public class AtlasTests
             .Where(f => new[] { onCard, onBoard, wrong, pair }.Any(s => f.Engaged(s) > 0))
             .Select(f => f.Mode.Id)
             .ToHashSet();
+        var withSmall = Fault.AllOf(Atlas.Standard, small.Parts, []);
+        biting.UnionWith(withSmall.Where(f => f.Engaged(small) > 0).Select(f => f.Mode.Id));
+        // A cable that is listed takes its fault over from the supply.
+        Assert.DoesNotContain(withSmall, f => f.Mode.Id is "card-cable-dead" or "reset-stuck" or "battery-flat" or "firmware-corrupt");
         Assert.Equal([], Atlas.Standard.Modes.Select(m => m.Id).Where(id => !biting.Contains(id)));
     }
 

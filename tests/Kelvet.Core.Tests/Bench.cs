@@ -96,12 +96,14 @@ internal sealed class Bench
     /// <summary>Records a trial: "4", "4-5", "6" (a picture, not followed further) and what was changed before it.</summary>
     public Bench Trial(string seen, params Change[] changes) => Trial(seen, null, changes);
 
-    public Bench Trial(string seen, StallDomain? stall, params Change[] changes)
+    public Bench Trial(string seen, StallDomain? stall, params Change[] changes) => Trial(seen, stall, null, changes);
+
+    public Bench Trial(string seen, StallDomain? stall, StartKind? kind, params Change[] changes)
     {
         Assert.True(ObservedFormat.TryRead(seen, out var range));
         if (range == StageRange.At(BootStage.Picture))
             range = StageRange.AtLeast(BootStage.Picture);
-        _job = Job.Append(new TrialEntry(Guid.NewGuid(), [.. changes], range, stall));
+        _job = Job.Append(new TrialEntry(Guid.NewGuid(), [.. changes], range, stall) { Kind = kind });
         return this;
     }
 

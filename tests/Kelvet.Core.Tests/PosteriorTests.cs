@@ -24,7 +24,7 @@ public class PosteriorTests
     {
         // Long: it writes the whole model out a second time, in one piece.
         var marginals = faults.ToDictionary(f => f.Key, _ => 0.0);
-        var engaged = job.Trials.ToDictionary(t => t.Ordinal, t => faults.Select(f => f.Engaged(t.Situation)).ToArray());
+        var engaged = job.Trials.ToDictionary(t => t.Ordinal, t => faults.Select(f => f.Engaged(t.Situation) * f.Mode.Starts.GetValueOrDefault(t.Entry.Kind ?? StartKind.Warm, 1)).ToArray());
         var forms = faults.Select((f, i) => Forms(f, job.Trials.Any(t => engaged[t.Ordinal][i] > 0), atlas.Behaviour).ToArray()).ToArray();
         double[] sums = [1, 0, 0, 0];
         foreach (var f in faults.Where(f => f.Unit.Origin == Origin.Customer))
@@ -41,7 +41,7 @@ public class PosteriorTests
         foreach (var set in Subsets(faults.Length))
         {
             var own = set.Count(f => faults[f].Unit.Origin == Origin.Customer);
-            var prior = set.Aggregate(1.0, (w, f) => w * faults[f].Odds) * Harmed(job, faults, set) * numbers[own] / sums[own];
+            var prior = set.Aggregate(1.0, (w, f) => w * faults[f].Odds) * Harmed(job, faults, set) * Tied(job, atlas, faults, set) * numbers[own] / sums[own];
             if (prior == 0)
                 continue;
             var weight = 0.0;
@@ -58,7 +58,7 @@ public class PosteriorTests
         result["none"] = none / total;
         return result;
 
-        double Likelihood(int[] set, (double Share, double[] Stops, double? Rate)[] drawn)
+        double Likelihood(int[] set, (double Share, double[] Stops, double? Rate, StartKind? Only)[] drawn)
         {
             var weight = 1.0;
             var signals = new List<StallDomain>();
@@ -67,7 +67,15 @@ public class PosteriorTests
                 double E(int m)
                 {
                     var e = engaged[trial.Ordinal][set[m]];
-                    return drawn[m].Rate is { } rate ? rate * e / faults[set[m]].Mode.Bites.Max(b => b.With) : e;
+                    var kind = trial.Entry.Kind;
+                    var most = faults[set[m]].Mode.Bites.Max(b => b.With);
+                    if (drawn[m].Only is { } only)
+                        return e / most * (kind is null ? 0.45 : (kind == StartKind.Cold) == (only == StartKind.Cold) ? 0.9 : 0.05);
+                    if (drawn[m].Rate is not { } rate)
+                        return e;
+                    // A run under load is as many chances to act as four starts.
+                    var once = rate * e / most;
+                    return kind == StartKind.Load ? 1 - Math.Pow(1 - once, 4) : once;
                 }
 
                 double Reach(int s)
@@ -108,16 +116,21 @@ public class PosteriorTests
     }
 
     /// <summary>The ways in which a fault may behave, written out: the same end every time or not, always or now and then.</summary>
-    private static List<(double Share, double[] Stops, double? Rate)> Forms(Fault fault, bool touched, Behaviour behaviour)
+    private static List<(double Share, double[] Stops, double? Rate, StartKind? Only)> Forms(Fault fault, bool touched, Behaviour behaviour)
     {
         double[] stops = [.. fault.Mode.Stops];
         if (!touched)
-            return [(1, stops, null)];
+            return [(1, stops, null, null)];
         var nowAndThen = fault.Mode.NowAndThen ?? behaviour.NowAndThen;
-        var forms = new List<(double, double[], double?)>();
-        Add(1 - nowAndThen, null, 0.03);
+        var forms = new List<(double, double[], double?, StartKind?)>();
+        var bound = fault.Mode.WhenCold + fault.Mode.WhenWarm;
+        if (fault.Mode.WhenCold > 0)
+            forms.Add((fault.Mode.WhenCold, stops, null, StartKind.Cold));
+        if (fault.Mode.WhenWarm > 0)
+            forms.Add((fault.Mode.WhenWarm, stops, null, StartKind.Warm));
+        Add((1 - nowAndThen) * (1 - bound), null, 0.03);
         foreach (var (rate, weight) in new[] { (0.15, 0.3), (0.4, 0.4), (0.75, 0.3) })
-            Add(nowAndThen * weight, rate, nowAndThen >= 0.4 || fault.Mode.IsUnlisted ? 0.15 : 2);
+            Add(nowAndThen * weight * (1 - bound), rate, nowAndThen >= 0.4 || fault.Mode.IsUnlisted ? 0.15 : 2);
         return forms;
 
         void Add(double share, double? rate, double least)
@@ -130,20 +143,20 @@ public class PosteriorTests
                     continue;
                 var firm = fault.Mode.IsUnlisted ? 0.9 : 1;
                 var there = s;
-                forms.Add((share * 0.8 * part, [.. stops.Select((p, i) => (firm * (i == there ? 1 : 0)) + ((1 - firm) * p))], rate));
+                forms.Add((share * 0.8 * part, [.. stops.Select((p, i) => (firm * (i == there ? 1 : 0)) + ((1 - firm) * p))], rate, null));
                 left -= share * 0.8 * part;
             }
 
             if (share > 0)
-                forms.Add((left, stops, rate));
+                forms.Add((left, stops, rate, null));
         }
     }
 
-    private static IEnumerable<(double Share, double[] Stops, double? Rate)[]> Draws(
-        (double Share, double[] Stops, double? Rate)[][] forms
+    private static IEnumerable<(double Share, double[] Stops, double? Rate, StartKind? Only)[]> Draws(
+        (double Share, double[] Stops, double? Rate, StartKind? Only)[][] forms
     ) =>
         forms.Aggregate(
-            (IEnumerable<(double Share, double[] Stops, double? Rate)[]>)
+            (IEnumerable<(double Share, double[] Stops, double? Rate, StartKind? Only)[]>)
                 [
                     [],
                 ],
@@ -158,7 +171,7 @@ public class PosteriorTests
         foreach (var culprit in set)
         {
             // A fault that was mended is either cured or not.
-            if (set.Any(o => faults[o].Key == $"{faults[culprit].Key} uncured"))
+            if (set.Any(o => o != culprit && faults[o].Site == faults[culprit].Site))
                 return 0;
             foreach (var victim in set.Where(v => faults[v].Unit != faults[culprit].Unit))
             {
@@ -173,6 +186,19 @@ public class PosteriorTests
 
         return factor;
     }
+
+    /// <summary>What one cause makes likelier of two parts together, written out.</summary>
+    private static double Tied(BenchJob job, Atlas atlas, ImmutableArray<Fault> faults, int[] set) =>
+        (
+            from context in atlas.Contexts
+            where job.Intake.Contexts.Contains(context.Id)
+            from a in set
+            from b in set
+            where a < b && (faults[a].Unit.Id != faults[b].Unit.Id || faults[a].Part != faults[b].Part)
+            where faults[a].Unit.Origin == Origin.Customer && faults[b].Unit.Origin == Origin.Customer
+            where context.Together.ContainsKey(faults[a].Mode.Id) && context.Together.ContainsKey(faults[b].Mode.Id)
+            select Math.Sqrt(context.Together[faults[a].Mode.Id] * context.Together[faults[b].Mode.Id])
+        ).Aggregate(1.0, (p, f) => p * f);
 
     private static IEnumerable<int[]> Subsets(int n)
     {
@@ -246,7 +272,7 @@ public class PosteriorTests
             var low = random.Next(9);
             var high = random.Next(low, 9);
             StallDomain? stall = random.Next(3) == 0 ? (StallDomain)random.Next(6) : null;
-            bench.Trial($"{low}-{high}", stall, [.. changes]);
+            bench.Trial($"{low}-{high}", stall, random.Next(3) == 0 ? (StartKind)random.Next(5) : null, [.. changes]);
         }
 
         return bench.Job;

@@ -27,8 +27,8 @@ public sealed class Inference
     /// <summary>Chance of the same with nothing wrong.</summary>
     private const double SymptomLeak = 0.004;
 
-    private const double LeastHypothesis = 1e-8;
-    private const int MostHypotheses = 6000;
+    private const double LeastHypothesis = 1e-7;
+    private const int MostHypotheses = 4000;
 
     private readonly Lazy<double[]> _priors;
 
@@ -39,7 +39,8 @@ public sealed class Inference
         double[][]? coupling,
         ImmutableArray<EvidencePiece> evidence,
         ImmutableArray<double[]> engaged,
-        Posterior posterior
+        Posterior posterior,
+        Lazy<double[]>? priors = null
     )
     {
         Job = job;
@@ -52,7 +53,7 @@ public sealed class Inference
         FaultOf = [.. table.Forms.Select(f => f.Fault)];
         Hypotheses = posterior.Leading(LeastHypothesis, MostHypotheses);
         Marginals = posterior.Marginals(FaultOf, table.Faults.Length);
-        _priors = new Lazy<double[]>(() => PriorsOf(table, atlas, ExplainedByArrangement(job)));
+        _priors = priors ?? new Lazy<double[]>(() => PriorsOf(table, atlas, ExplainedByArrangement(job)));
     }
 
     /// <summary>Reads a job with an atlas.</summary>
@@ -125,7 +126,7 @@ public sealed class Inference
         }
 
         return added is null
-            ? new Inference(longer, Atlas, Table, Coupling, Evidence, engaged, Posterior)
+            ? new Inference(longer, Atlas, Table, Coupling, Evidence, engaged, Posterior, _priors)
             : new Inference(
                 longer,
                 Atlas,
@@ -133,7 +134,8 @@ public sealed class Inference
                 Coupling,
                 [.. Evidence, added, .. symptoms],
                 engaged,
-                symptoms.Aggregate(Posterior.With(added.Column), (p, s) => p.With(s.Column))
+                symptoms.Aggregate(Posterior.With(added.Column), (p, s) => p.With(s.Column)),
+                _priors
             );
     }
 

@@ -38,10 +38,11 @@ public sealed partial class Posterior
             Makeup makeup,
             double[] counts,
             ImmutableArray<EvidenceColumn> evidence,
-            double shift
+            double shift,
+            int? heads = null
         )
         {
-            var rows = RowsOf(size, members.Length);
+            var rows = RowsOf(size, members.Length, heads ?? members.Length);
             var length = rows.Length == 0 ? 0 : rows[^1].Offset + rows[^1].Length;
             var weights = new double[length];
             Priors(weights, rows, members, makeup, counts);
@@ -51,14 +52,36 @@ public sealed partial class Posterior
             if (evidence.Length == 0)
                 Times(weights, Math.Exp(-shift));
             Multiply(weights, rows, columns);
-            return new Layer(size, members, rows, weights);
+            return new Layer(size, members, rows, weights) { Heads = heads ?? members.Length };
         }
 
         public Layer With(EvidenceColumn evidence)
         {
             var weights = (double[])Weights.Clone();
             Multiply(weights, _rows, [evidence.Only(Members)]);
-            return new Layer(_size, Members, _rows, weights);
+            return new Layer(_size, Members, _rows, weights) { Heads = Heads };
+        }
+
+        private int Heads { get; init; }
+
+        /// <summary>
+        /// About what the sets of two weigh that have none of the heads in them: if members met as by chance, the square of
+        /// what head and other weigh together over what heads among themselves do.
+        /// </summary>
+        public double Unheaded()
+        {
+            if (_size != 2 || Heads == Members.Length)
+                return 0;
+            double among = 0,
+                mixed = 0;
+            foreach (var row in _rows)
+            {
+                var inner = Math.Max(0, Heads - row.First);
+                among += SumOf(Weights.AsSpan(row.Offset, inner));
+                mixed += SumOf(Weights.AsSpan(row.Offset + inner, row.Length - inner));
+            }
+
+            return mixed * mixed / Math.Max(4 * among, 1e-300);
         }
 
         public void AddTo(double[] sums, IReadOnlyList<int> groupOf)
@@ -116,12 +139,12 @@ public sealed partial class Posterior
             return (row.I, row.J) switch
             {
                 (< 0, _) => [last],
-                (_, < 0) => [Members[row.I], last],
+                (_, < 0) => [Math.Min(Members[row.I], last), Math.Max(Members[row.I], last)],
                 _ => [Members[row.I], Members[row.J], last],
             };
         }
 
-        private static Row[] RowsOf(int size, int members)
+        private static Row[] RowsOf(int size, int members, int heads)
         {
             var rows = new List<Row>();
             var offset = 0;
@@ -131,7 +154,7 @@ public sealed partial class Posterior
                     Add(0, -1, -1);
                     break;
                 case 2:
-                    for (var i = 0; i < members; i++)
+                    for (var i = 0; i < heads; i++)
                         Add(i + 1, i, -1);
                     break;
                 default:

@@ -23,6 +23,9 @@ public sealed partial class Posterior
     /// <summary>Sets of three are formed from at most so many entries, the likeliest by the sets of one and two.</summary>
     public const int MostInTriples = 90;
 
+    /// <summary>Where there are more entries than this, each set of two has one of so many in it: the likeliest.</summary>
+    private const int HeadsOfPairs = 240;
+
     /// <summary>Share of the whole that may be left out of sets of two and three each; 0 to leave nothing out.</summary>
     public const double UsualNeglect = 3e-4;
 
@@ -82,8 +85,12 @@ public sealed partial class Posterior
         var singles = Layer.Of(1, every, makeup, counts, pieces, shift);
         var sofar = none + singles.Sum;
         var pairs = Admitted(bounds, makeup, counts, 2, sofar * neglect, shift, out var leftInPairs);
-        var twos = Layer.Of(2, pairs, makeup, counts, pieces, shift);
+        var heads = pairs.Length;
+        if (neglect > 0 && pairs.Length > HeadsOfPairs)
+            (pairs, heads) = (HeadsFirst(pairs, singles.Weights, bounds), HeadsOfPairs);
+        var twos = Layer.Of(2, pairs, makeup, counts, pieces, shift, heads);
         sofar += twos.Sum;
+        leftInPairs += twos.Unheaded();
         var trios = Admitted(bounds, makeup, counts, 3, sofar * neglect, shift, out var leftInTrios);
         var leftByRank = 0.0;
         if (neglect > 0 && trios.Length > MostInTriples)
@@ -158,6 +165,20 @@ public sealed partial class Posterior
             (keys[h], order[h]) = (-found[h].Weight, h);
         Array.Sort(keys, order);
         return [.. order.Take(most).Select(h => new Hypothesis(found[h].Forms, found[h].Weight / Total))];
+    }
+
+    /// <summary>The entries with those first that each set of two has one of: the likeliest alone, and the likeliest with any partner.</summary>
+    private static int[] HeadsFirst(int[] entries, double[] alone, double[] bounds)
+    {
+        int[] likeliest = [.. entries.OrderByDescending(i => alone[i]).Take(HeadsOfPairs * 2 / 3)];
+        var taken = likeliest.ToHashSet();
+        int[] heads =
+        [
+            .. likeliest,
+            .. entries.Where(i => !taken.Contains(i)).OrderByDescending(i => bounds[i]).Take(HeadsOfPairs - likeliest.Length),
+        ];
+        taken.UnionWith(heads);
+        return [.. heads, .. entries.Where(i => !taken.Contains(i))];
     }
 
     /// <summary>Per entry, the logarithm of the most that its odds and the evidence leave of any set with it in.</summary>

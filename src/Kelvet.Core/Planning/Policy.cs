@@ -187,13 +187,15 @@ internal sealed class Policy
             var control = _all
                 .Value.Select(a => a.Assessment.Candidate)
                 .Where(c => c.Missing is null && c.Minutes.Value <= DearestControl && IsNewAndClean(c, suspect))
-                .Select(c => (Step: c, Told: open.Where(r => Tells(c, suspect, r)).Sum(r => r.Ratio)))
+                .Select(c => (Step: c, Rivals: open.Where(r => Tells(c, suspect, r)).ToArray()))
+                .Select(c => (c.Step, c.Rivals, Told: c.Rivals.Sum(r => _diagnosis.Inference.Marginals[r.Index])))
                 .Where(c => c.Told > 0)
                 .ToArray();
             if (control.Length > 0)
             {
                 var most = control.Max(c => c.Told);
-                return Control(suspect, open[0], control.Where(c => c.Told >= most / 2).MinBy(c => c.Step.Minutes.Value).Step);
+                var (step, told, _) = control.Where(c => c.Told >= most / 2).MinBy(c => c.Step.Minutes.Value);
+                return Control(suspect, told.MaxBy(r => _diagnosis.Inference.Marginals[r.Index])!, step);
             }
         }
 
