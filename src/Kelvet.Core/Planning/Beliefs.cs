@@ -294,6 +294,7 @@ internal sealed class Beliefs
                 if (
                     !suspect.Proof.TwoWay
                     && engaged[suspect.Leading.Index] >= 0.5
+                    && engaged[suspect.Leading.Index] - _diagnosis.Engaged[t][suspect.Leading.Index] >= 0.5
                     && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged, _diagnosis.RuledOut, _diagnosis.Faults, suspect.Unit.Id)
                 )
                     return suspect.Unit;

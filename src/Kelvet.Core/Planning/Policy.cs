@@ -41,6 +41,10 @@ internal sealed class Policy
     /// <summary>It is, while what is unknown would be known within so many minutes more at the rate of the best step.</summary>
     private const double WorthGoingOn = 120;
 
+    /// <summary>Bench minutes, and starts, after which nothing new is begun: it is said that it is not proved. Bench judgement.</summary>
+    private const double EndlessJob = 200;
+    private const int EndlessStarts = 60;
+
     /// <summary>A unit that is at fault with more than this is dealt with rather than given up on.</summary>
     private const double LikelierThanNot = 0.5;
 
@@ -160,6 +164,8 @@ internal sealed class Policy
     /// </summary>
     private Decision? Controlling()
     {
+        if (IsEndless)
+            return null;
         foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= Closing.EnoughWhenOut))
         {
             if (
@@ -287,6 +293,8 @@ internal sealed class Policy
             )
         );
 
+    private bool IsEndless => _job.Trials.Length >= EndlessStarts || Effort.Minutes(_job, _diagnosis.Atlas) >= EndlessJob;
+
     private int SameStarts() => _job.Trials.Reverse().TakeWhile(t => t.Situation.IsSameAs(_job.Now)).Count();
 
     private Decision? Proving()
@@ -324,11 +332,11 @@ internal sealed class Policy
         if (best < 0)
             return null;
         var next = useful[best].Assessment;
-        if (
-            Effort.Minutes(_job, _diagnosis.Atlas) >= LongJob
-            && Beliefs.Choice.Uncertainty / Math.Max(1e-6, next.Rate) > WorthGoingOn
-            && Closing.Accepting(_diagnosis) is null
-        )
+        var uncertain =
+            Effort.Minutes(_job, _diagnosis.Atlas) >= LongJob && Beliefs.Choice.Uncertainty / Math.Max(1e-6, next.Rate) > WorthGoingOn;
+        if (IsEndless && Closing.Accepting(_diagnosis) is { } accepted)
+            return accepted;
+        if ((uncertain || IsEndless) && Closing.Accepting(_diagnosis) is null)
             return Closing.AgainstTheLikeliest(_diagnosis, LikelierThanNot) ?? new Decision(Phase.Stuck, AdviceKind.NotProved);
         return WithAPart is [var wanted, ..] && wanted.Gain / (wanted.Candidate.Minutes.Value + PartMinutes) > next.Rate
             ? new Decision(Phase.Stuck, AdviceKind.PartTellsMore) { Missing = wanted.Candidate.Missing, WithAPart = wanted.Candidate }

@@ -133,7 +133,8 @@ public sealed class BenchDiagnosis
         int[] each = [.. Enumerable.Range(0, Faults.Length)];
         var marginals = Inference.Marginals;
         var units = Posterior.Marginals([.. Inference.FaultOf.Select(f => _groupOf[f])], _groups.Length);
-        var proofs = Proof.All(Job, Faults, Engaged, RuledOut);
+        var leading = each.GroupBy(f => Faults[f].Unit.Id).ToDictionary(g => g.Key, g => g.MaxBy(f => marginals[f]));
+        var proofs = Proof.All(Job, Faults, Engaged, RuledOut, leading);
         var dealtWith = Faults.Select(f => f.DealtWith(Job.Now)).ToArray();
         var faultsOf = each.ToLookup(f => _groupOf[f]);
         var suspects = _groups.Select(

@@ -62,8 +62,18 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
     /// <param name="faults">All faults of the job.</param>
     /// <param name="engaged">Per trial, per fault, the chance that it acted.</param>
     /// <param name="passed">Faults that cannot matter: at work in a passing trial, or negligible.</param>
+    /// <param name="leading">
+    /// Per unit, the fault that it is held to have: what is proved is that fault, and a pair of trials in which another one of the
+    /// unit's came into play (a slot, where the whole board is meant) proves nothing of it. Null to take any.
+    /// </param>
     /// <returns>The units of which something is proved.</returns>
-    public static Dictionary<UnitId, Proof> All(BenchJob job, ImmutableArray<Fault> faults, IReadOnlyList<double[]> engaged, bool[] passed)
+    public static Dictionary<UnitId, Proof> All(
+        BenchJob job,
+        ImmutableArray<Fault> faults,
+        IReadOnlyList<double[]> engaged,
+        bool[] passed,
+        IReadOnlyDictionary<UnitId, int>? leading = null
+    )
     {
         var trials = job.Trials;
         var takenOut = new Dictionary<UnitId, ProofPair>();
@@ -77,8 +87,13 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
                 var (pass, fail) = trials[i].Passed ? (i, j) : (j, i);
                 if (!Failed(trials[fail]))
                     continue;
-                foreach (var unit in BroughtIntoPlay(engaged[pass], engaged[fail], passed, faults))
+                foreach (var unit in BroughtIntoPlay(engaged[pass], engaged[fail], passed, faults).Where(IsItsFault))
                     (pass > fail ? takenOut : putBack).TryAdd(unit, new ProofPair(trials[pass], trials[fail]));
+
+                bool IsItsFault(UnitId unit) =>
+                    leading is null
+                    || !leading.TryGetValue(unit, out var held)
+                    || engaged[fail][held] - engaged[pass][held] > SameBite;
             }
         }
 

@@ -25,6 +25,9 @@ public static class Rivals
     /// hundred that luck may be.</summary>
     public const double RuledOut = 0.06;
 
+    /// <summary>The same for what a setting puts right: that is tried in minutes, before anything is bought. Bench judgement.</summary>
+    public const double RuledOutSetting = 0.01;
+
     /// <summary>A fault below this is too far-fetched to hold up a proof, however well it fits. Bench judgement.</summary>
     public const double FarFetched = 0.0005;
 
@@ -71,13 +74,17 @@ public static class Rivals
         [
             .. Enumerable
                 .Range(0, fits.Length)
-                .Where(f => table.Faults[f].Act != act && !there.Contains(f) && fits[f] >= RuledOut * best)
+                .Where(f => table.Faults[f].Act != act && !there.Contains(f) && fits[f] >= Least(f) * best)
                 .Where(f => inference.Marginals[f] >= FarFetched)
                 // What is mended on the part itself at leisure (a support, a cell) is a fault of the part all the same.
                 .Where(f => table.Faults[f].Unit.Id != unit || table.Faults[f].Mode.Cure != Cure.Repair)
-                .Select(f => new Rival(f, table.Faults[f], fits[f] / best, steady[f] < RuledOut * best))
+                .Select(f => new Rival(f, table.Faults[f], fits[f] / best, steady[f] < Least(f) * best))
                 .OrderByDescending(r => r.Ratio),
         ];
+
+        double Least(int fault) => IsSetting(table.Faults[fault].Mode.Cure) ? RuledOutSetting : RuledOut;
+
+        static bool IsSetting(Cure cure) => cure is Cure.ClearCmos or Cure.ProfileOff or Cure.LinkHeldBack or Cure.LegacyVideo or Cure.CardFirst;
 
         UnitId UnitOf(int form) => table.Faults[table.Forms[form].Fault].Unit.Id;
     }
