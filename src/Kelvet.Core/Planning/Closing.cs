@@ -170,7 +170,8 @@ internal sealed class Closing
     /// <summary>The part to get where the machine without what is settled could not reach its goal at all.</summary>
     private Decision? Lacking(Configuration target)
     {
-        if (Ceiling.Of(_now.BackIn(target)).CanReach(_goal))
+        var there = _now.BackIn(target);
+        if (Ceiling.Of(there).CanReach(_goal) && there.WhyNotPowered() is null)
             return null;
         foreach (var (place, id) in _diagnosis.Job.Intake.Received.At)
         {
@@ -187,7 +188,8 @@ internal sealed class Closing
     }
 
     private Decision? Towards(Configuration target, AdviceKind kind) =>
-        Transition.Between(_now, target) is { } changes ? new Decision(Phase.PutBack, kind) { Step = Candidate(changes) } : null;
+        Transition.Between(_now, target) is { } changes && Safety.WhyNotPowered(_diagnosis.Job, _now.After(changes)) is null
+            ? new Decision(Phase.PutBack, kind) { Step = Candidate(changes) } : null;
 
     /// <summary>The customer's sticks, when what is wrong is that they do not work together.</summary>
     private static UnitId[] GoesWith(Suspect suspect, BenchJob job) =>
@@ -440,6 +442,8 @@ internal sealed class Closing
         var left = StillThere(diagnosis, target);
         if (left >= WorthTryingTogether)
             return null;
+        if (closing.Lacking(target) is { } lacking)
+            return lacking;
         if (!closing._now.Now.Equals(target))
             return closing.Towards(target, AdviceKind.PutRestBack);
         return closing.CleanNow < LeastClean

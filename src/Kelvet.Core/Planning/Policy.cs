@@ -277,8 +277,11 @@ internal sealed class Policy
         }
 
         return Ceiling.Of(step.After).Stage >= _job.Goal
-            && Math.Abs(suspect.Leading.Fault.Engaged(step.After) - rival.Fault.Engaged(step.After)) >= Apart;
+            && Math.Abs(AtWork(suspect.Leading.Fault, step.After) - AtWork(rival.Fault, step.After)) >= Apart;
     }
+
+    /// <summary>How far a fault is in play, 0 to 1, against where it is most: how often it then acts is another matter.</summary>
+    private static double AtWork(Fault fault, Situation there) => fault.Mode.Most > 0 ? fault.Engaged(there) / fault.Mode.Most : 0;
 
     /// <summary>Whether a start so was not made yet, and nothing else that is known to be wrong acts in it.</summary>
     private bool IsNewAndClean(Candidate step, Suspect suspect) =>
