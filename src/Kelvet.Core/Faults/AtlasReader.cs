@@ -78,7 +78,7 @@ public static class AtlasReader
 
     private static FaultMode Mode(DataPart part)
     {
-        part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure", "harms", "now-and-then", "shows", "unless", "starts", "when-cold", "when-warm");
+        part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure", "harms", "now-and-then", "shows", "unless", "starts", "when-cold", "when-warm", "disturbed-by");
         var where = part.Find("where") is { } traits
             ? traits
                 .Items()
@@ -112,6 +112,9 @@ public static class AtlasReader
             Starts =
                 part.Find("starts")?.EnumMap<StartKind, double>(v => v.Number(0, 1), complete: false)
                 ?? ImmutableDictionary<StartKind, double>.Empty,
+            DisturbedBy =
+                part.Find("disturbed-by")?.EnumMap<UnitKind, double>(v => v.Number(0, 0.9), complete: false)
+                ?? ImmutableDictionary<UnitKind, double>.Empty,
             WhenCold = part.Find("when-cold")?.Number(0, 0.9) ?? 0,
             WhenWarm = part.Find("when-warm")?.Number(0, 0.9) ?? 0,
             Shows =

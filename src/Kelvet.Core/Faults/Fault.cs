@@ -16,6 +16,19 @@ public enum CureOutcome
     Failed,
 }
 
+/// <summary>What is supposed about hands that worked beside a seat, plug or contact.</summary>
+public enum ByHands
+{
+    /// <summary>They left it as it was.</summary>
+    LeftAlone,
+
+    /// <summary>They cured it in passing: it acts no more.</summary>
+    Cured,
+
+    /// <summary>They brought it about: it was not there before.</summary>
+    BroughtAbout,
+}
+
 /// <summary>A fault mode on one thing of this machine: "memory slot dead" on slot A2 of this board.</summary>
 /// <param name="Mode">The mode.</param>
 /// <param name="Unit">The unit that the site belongs to.</param>
@@ -32,6 +45,12 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// <summary>How often the cure has been done that <see cref="After"/> tells of; 0 while it is open.</summary>
     public int Tries { get; private init; }
 
+    /// <summary>What is supposed about hands that worked beside it.</summary>
+    public ByHands Hands { get; private init; }
+
+    /// <summary>Whether what hands may have done to it has been taken into account.</summary>
+    private bool HandsTold { get; init; }
+
     /// <summary>What it is on, whatever is supposed about its cure.</summary>
     public (UnitId Unit, string Mode, string Part) Site => (Unit.Id, Mode.Id, Part);
 
@@ -45,6 +64,9 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     public double Engaged(Situation situation)
     {
         if (After == CureOutcome.Worked && DealtWith(situation))
+            return 0;
+        // Cured from then on, or there from then on.
+        if (Hands != ByHands.LeftAlone && (Hands == ByHands.Cured) == Mode.DisturbedBy.Keys.Any(situation.WasHandled))
             return 0;
         foreach (var rule in Mode.Bites)
         {
@@ -70,6 +92,7 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// </summary>
     public bool DealtWith(Situation situation) =>
         Mode.Cure == Cure.Arrange ? Engaged(situation) == 0
+        : Hands == ByHands.Cured && Mode.DisturbedBy.Keys.Any(situation.WasHandled) ? true
         : After == CureOutcome.Failed ? false
         : Cures.TimesDone(this, situation) >= Math.Max(1, Tries);
 
@@ -101,16 +124,46 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
 
     /// <summary>Whether the cure has been tried since the faults were listed: for the first time, or once more.</summary>
     public bool IsToBeSplit(Situation now) =>
-        Mode.LeftByCure > 0 && After != CureOutcome.Worked && Cures.TimesDone(this, now) > Tries && Tries < MostTries;
+        IsToBeToldByHands(now)
+        || (Mode.LeftByCure > 0 && After != CureOutcome.Worked && Cures.TimesDone(this, now) > Tries && Tries < MostTries);
+
+    /// <summary>Whether hands were beside it for the first time.</summary>
+    private bool IsToBeToldByHands(Situation now) =>
+        !HandsTold && Unit.Origin == Origin.Customer && Mode.DisturbedBy.Count > 0 && Mode.CuredByHands(now) > 0;
 
     /// <summary>A cure that was done more often than this is not told apart any more.</summary>
     private const int MostTries = 3;
 
     /// <summary>Whether the two are the same fault with its cure supposed to have gone one way and the other.</summary>
-    public bool ExcludesOutcomeOf(Fault other) => Site == other.Site && (After, Tries) != (other.After, other.Tries);
+    public bool ExcludesOutcomeOf(Fault other) =>
+        Site == other.Site && (After, Tries, Hands) != (other.After, other.Tries, other.Hands);
 
     private IEnumerable<Fault> SplitUpTo(Situation now) =>
-        IsToBeSplit(now) ? Split().SelectMany(f => f.After == CureOutcome.Failed ? f.SplitUpTo(now) : [f]) : [this];
+        IsToBeToldByHands(now) ? ByHandsOrNot(now).SelectMany(f => f.SplitUpTo(now))
+        : IsToBeSplit(now) ? Split().SelectMany(f => f.After == CureOutcome.Failed ? f.SplitUpTo(now) : [f]) : [this];
+
+    private Fault[] ByHandsOrNot(Situation now)
+    {
+        var cured = Mode.CuredByHands(now);
+        var told = this with { HandsTold = true };
+        return
+        [
+            told with
+            {
+                Odds = Odds * (1 - cured),
+            },
+            told with
+            {
+                Odds = Odds * cured,
+                Hands = ByHands.Cured,
+            },
+            told with
+            {
+                Odds = FaultMode.BroughtAbout * cured,
+                Hands = ByHands.BroughtAbout,
+            },
+        ];
+    }
 
     private Fault[] Split()
     {

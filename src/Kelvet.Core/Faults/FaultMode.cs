@@ -257,6 +257,28 @@ public sealed record FaultMode(
     /// <summary>Share, 0 to 1, of such faults that act warm and hardly cold.</summary>
     public double WhenWarm { get; init; }
 
+    /// <summary>
+    /// Kinds of unit that cannot be fitted or taken out without leaning on it or taking it off, each with the chance, 0 to 1,
+    /// that such a fault is cured by that where it is; it is brought about a hundredth as often where it is not.
+    /// </summary>
+    public ImmutableDictionary<UnitKind, double> DisturbedBy { get; init; } = ImmutableDictionary<UnitKind, double>.Empty;
+
+    /// <summary>Chance that hands that were in the machine cured such a fault beside their work.</summary>
+    public double CuredByHands(Situation situation)
+    {
+        var left = 1.0;
+        foreach (var (kind, chance) in DisturbedBy)
+        {
+            if (situation.WasHandled(kind))
+                left *= 1 - chance;
+        }
+
+        return 1 - left;
+    }
+
+    /// <summary>How often hands bring such a fault about, against how often they cure one. Bench judgement.</summary>
+    public const double BroughtAbout = 0.01;
+
     /// <summary>Whether the kind of start or how warm the machine is decides anything about it.</summary>
     public bool HangsOnTheStart => Starts.Count > 0 || WhenCold + WhenWarm > 0;
 

@@ -37,11 +37,15 @@ public sealed class Situation
 
         public Posture Posture { get; init; }
 
+        /// <summary>Kinds of unit that hands were at: what is beside them was leaned on.</summary>
+        public ImmutableHashSet<UnitKind> Handled { get; init; } = [];
+
         public bool IsSameAs(History other) =>
             ReferenceEquals(this, other)
             || (
                 Posture == other.Posture
                 && Refitted.SetEquals(other.Refitted)
+                && Handled.SetEquals(other.Handled)
                 && Cleared.SetEquals(other.Cleared)
                 && Chosen.SetEquals(other.Chosen)
                 && Mended.Count == other.Mended.Count
@@ -72,6 +76,9 @@ public sealed class Situation
 
     /// <summary>Whether a setting of the fitted board is changed from how it was received.</summary>
     public bool IsChosen(MachineOption option) => Board is { } board && _history.Chosen.Contains((board.Id, option));
+
+    /// <summary>Whether a unit of this kind was fitted, taken out, moved or reseated since intake.</summary>
+    public bool WasHandled(UnitKind kind) => _history.Handled.Contains(kind);
 
     /// <summary>How the machine lies.</summary>
     public Posture Posture => _history.Posture;
@@ -145,7 +152,9 @@ public sealed class Situation
             Change.Lay c => Lay(c.Posture),
             _ => throw new ArgumentException($"Unknown change {change.GetType().Name}.", nameof(change)),
         };
-        next = made.Next ?? this;
+        next = made.Next is { } after && change.Act <= ActKind.Bypass && Parts.Find(change.Subject!.Value) is { } subject
+            ? after.After(after._history with { Handled = after._history.Handled.Add(subject.Kind) })
+            : made.Next ?? this;
         refusal = made.Refusal ?? "";
         return made.Next is not null;
     }

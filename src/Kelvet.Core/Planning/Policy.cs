@@ -48,6 +48,9 @@ internal sealed class Policy
     /// <summary>A unit that is at fault with more than this is dealt with rather than given up on.</summary>
     private const double LikelierThanNot = 0.5;
 
+    /// <summary>What an act disturbs with at least this chance is looked at before the part is condemned.</summary>
+    private const double WorthALook = 0.1;
+
     /// <summary>How far apart two faults must be in a step for it to tell them apart.</summary>
     private const double Apart = 0.5;
 
@@ -221,25 +224,14 @@ internal sealed class Policy
 
     /// <summary>
     /// What hands lean on or take off when a part is swapped: a plug or seat there may have been cured or put out by that, and
-    /// not by the part. It is looked at once before the part is condemned. Common practice.
+    /// not by the part. It is looked at once before the part is condemned.
     /// </summary>
-    private static readonly ImmutableDictionary<UnitKind, ImmutableArray<string>> Disturbs = new Dictionary<
-        UnitKind,
-        ImmutableArray<string>
-    >
-    {
-        [UnitKind.MemoryStick] = ["main-plug-loose"],
-        [UnitKind.GraphicsCard] = ["main-plug-loose"],
-        [UnitKind.Cooler] = ["cpu-power-unplugged", "stick-unseated"],
-        [UnitKind.Cpu] = ["cpu-power-unplugged", "main-plug-loose", "stick-unseated"],
-    }.ToImmutableDictionary();
-
     private Decision? LookingAtWhatWasDisturbed(Suspect suspect)
     {
-        foreach (var mode in Disturbs.GetValueOrDefault(suspect.Unit.Kind, []))
+        foreach (var mode in _diagnosis.Atlas.Modes.Where(m => m.DisturbedBy.GetValueOrDefault(suspect.Unit.Kind) >= WorthALook))
         {
             var fault = _diagnosis.Faults.FirstOrDefault(f =>
-                f.Mode.Id == mode && f.Unit.Origin == Origin.Customer && f.Unit.Id != suspect.Unit.Id && _job.Now.Now.Has(f.Unit.Id)
+                f.Mode.Id == mode.Id && f.Hands == ByHands.LeftAlone && f.Unit.Origin == Origin.Customer && f.Unit.Id != suspect.Unit.Id && _job.Now.Now.Has(f.Unit.Id)
             );
             if (
                 fault is null

@@ -54,7 +54,9 @@ public sealed class Episode
     /// <summary>Bench minutes that go with ordering and unpacking a part.</summary>
     private const double OrderMinutes = Effort.OrderMinutes;
 
-    private readonly World _world;
+    private World _world;
+    private readonly World _asReceived;
+    private readonly double _hands;
     private readonly School _school;
     private readonly Preferences _preferences;
     private readonly Random _random;
@@ -63,9 +65,11 @@ public sealed class Episode
     private double _minutes;
     private int _ids;
 
-    private Episode(BenchJob job, World world, Atlas believed, School school, Preferences preferences, Random random)
+    private Episode(BenchJob job, World world, Atlas believed, School school, Preferences preferences, Random random, double hands)
     {
+        _hands = hands;
         _world = world;
+        _asReceived = world;
         _school = school;
         _preferences = preferences;
         _random = random;
@@ -78,8 +82,9 @@ public sealed class Episode
     /// <param name="school">The order of work.</param>
     /// <param name="preferences">The shop's preferences.</param>
     /// <param name="random">Chance.</param>
-    public static WorkedJob Work(BenchJob job, World world, Atlas believed, School school, Preferences preferences, Random random) =>
-        new Episode(job, world, believed, school, preferences, random).Work();
+    /// <param name="hands">How often hands cure or cause beside their work, against the atlas; 1 as it says.</param>
+    public static WorkedJob Work(BenchJob job, World world, Atlas believed, School school, Preferences preferences, Random random, double hands = 1) =>
+        new Episode(job, world, believed, school, preferences, random, hands).Work();
 
     private WorkedJob Work()
     {
@@ -121,6 +126,7 @@ public sealed class Episode
     {
         _minutes += minutes;
         var after = _diagnosis.Job.Now.After(changes);
+        _world = _world.AfterHands(changes, after, _random, _hands);
         foreach (var f in _world.Hidden.Select(h => _world.Faults[h.Index]).Where(f => f.Mode.Harms.Count > 0 && f.Engaged(after) > 0))
         {
             foreach (var id in after.Now.At.Values.Where(id => id != f.Unit.Id && after.Parts[id].Origin == Origin.Shelf))
@@ -139,8 +145,8 @@ public sealed class Episode
     private WorkedJob End(bool closed, bool honest)
     {
         var job = _diagnosis.Job;
-        var guilty = _world.Hidden.Select(f => _world.Faults[f.Index].Unit.Id).ToHashSet();
-        if (_world.Hidden.Any(f => _world.Faults[f.Index].Mode.On == FaultSite.MemoryKit))
+        var guilty = _asReceived.Hidden.Concat(_world.Hidden).Select(f => _world.Faults[f.Index].Unit.Id).ToHashSet();
+        if (_asReceived.Hidden.Any(f => _world.Faults[f.Index].Mode.On == FaultSite.MemoryKit))
             guilty.UnionWith(job.Intake.Received.At.Values.Where(id => job.Now.Parts[id] is MemoryStick));
         UnitId[] condemned = closed
             ? [.. job.Intake.Received.At.Values.Where(id => !job.Now.Now.Has(id) && Safety.WhyNeverAgain(job, id) is null)]

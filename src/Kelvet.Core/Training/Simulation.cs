@@ -3,6 +3,7 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Training;
 
@@ -67,9 +68,9 @@ public static class Simulation
     {
         setting ??= WorldSetting.Known;
         var random = new Random(Mixed(seed, index));
-        var job = Machine(random);
+        var job = Machine(random, setting.Small);
         while (!setting.Only.IsEmpty && !Fault.AllOf(atlas, job.Now.Parts, []).Any(IsOfThatWorld))
-            job = Machine(random);
+            job = Machine(random, setting.Small);
         var (world, reported) = World.Draw(
             job,
             World.Perturbed(setting.True(atlas), Math.Max(mismatch, setting.Off), random),
@@ -81,7 +82,7 @@ public static class Simulation
         return
         [
             .. schools.Select(
-                (school, s) => Episode.Work(job, world, believed, school, Preferences.Usual, new Random(Mixed(seed, index, s + 1)))
+                (school, s) => Episode.Work(job, world, believed, school, Preferences.Usual, new Random(Mixed(seed, index, s + 1)), setting.Hands)
             ),
         ];
 
@@ -91,7 +92,9 @@ public static class Simulation
 
     /// <summary>A machine as it comes in: with or without a card, graphics in the CPU, an extension; one, two or four sticks;
     /// spares.</summary>
-    public static BenchJob Machine(Random random)
+    /// <param name="random">Chance.</param>
+    /// <param name="small">Small parts that it has and that are listed; null for none.</param>
+    public static BenchJob Machine(Random random, IReadOnlyCollection<UnitKind>? small = null)
     {
         // Long: it lists a machine part by part.
         bool Chance(double p) => random.NextDouble() < p;
@@ -132,6 +135,14 @@ public static class Simulation
             Put(new MemoryStick(new UnitId($"stick-{i + 1}"), $"stick {i + 1}", Origin.Customer), Place.Memory(slots[i]));
         if (card)
             Put(Card("card", Origin.Customer, true), Place.Card("1"));
+        foreach (var kind in small ?? [])
+        {
+            var place = UnitFacts.Of(kind).Place;
+            Plain(Dashed.Of(kind), kind, Place.Of(place, Place.HasParts(place) ? "1" : ""));
+            if (UnitFacts.Of(kind).Absence == Absence.Needed)
+                Spare(0.8, Unit.Plain(new UnitId($"spare-{Dashed.Of(kind)}"), kind, $"spare {kind.Words()}", Origin.Shelf));
+        }
+
         Spare(1, Unit.Plain(new UnitId("spare-supply"), UnitKind.Supply, "spare supply", Origin.Shelf));
         Spare(1, new MemoryStick(new UnitId("spare-stick"), "spare stick", Origin.Shelf));
         Spare(0.9, Card("spare-card", Origin.Shelf, false));

@@ -46,6 +46,33 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
         return hidden.Luck < left ? at * hidden.Form.Engaged(fault.Mode.Most, fault.Mode.Most, kind) : 0;
     }
 
+    /// <summary>
+    /// The world after work: hands cure a bad seat or plug beside it now and then, and bring one about more seldom.
+    /// </summary>
+    /// <param name="changes">What was done.</param>
+    /// <param name="after">The machine after it.</param>
+    /// <param name="random">Chance.</param>
+    /// <param name="factor">How much clumsier or luckier hands are than the atlas says.</param>
+    public World AfterHands(IReadOnlyCollection<Change> changes, Situation after, Random random, double factor)
+    {
+        var kinds = changes
+            .Where(c => c.Act <= ActKind.Bypass)
+            .Select(c => after.Parts[c.Subject!.Value].Kind)
+            .ToHashSet();
+        double Chance(FaultMode mode) => Math.Min(0.9, factor * mode.DisturbedBy.Where(d => kinds.Contains(d.Key)).Sum(d => d.Value));
+        if (kinds.Count == 0)
+            return this;
+        var hidden = Hidden.Where(h => random.NextDouble() >= Chance(Faults[h.Index].Mode)).ToList();
+        for (var f = 0; f < Faults.Length; f++)
+        {
+            var chance = Faults[f].Unit.Origin == Origin.Customer ? Chance(Faults[f].Mode) * FaultMode.BroughtAbout : 0;
+            if (chance > 0 && after.Now.Has(Faults[f].Unit.Id) && random.NextDouble() < chance && hidden.TrueForAll(h => h.Index != f))
+                hidden.Add(new HiddenFault(f, FaultForm.Whole(Faults[f], f), null, 1));
+        }
+
+        return this with { Hidden = [.. hidden] };
+    }
+
     /// <summary>Starts the machine in a situation and says what a technician sees.</summary>
     /// <param name="situation">The machine.</param>
     /// <param name="random">Chance.</param>
@@ -196,6 +223,7 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
                     )
                     {
                         NowAndThen = m.NowAndThen,
+                        DisturbedBy = m.DisturbedBy,
                         Unless = m.Unless,
                         Starts = m.Starts,
                         WhenCold = m.WhenCold,

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Faults;
+using Kelvet.Core.Machines;
 using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Training;
@@ -32,8 +33,11 @@ public sealed record WorldSetting(string Name)
     /// <summary>Share, 0 to 1, of starts that the technician records wrongly; null as the atlas says.</summary>
     public double? Slips { get; init; }
 
-    /// <summary>Chance, 0 to 1, that hands at work beside a seat or plug cure or cause a bad contact there.</summary>
-    public double SideEffects { get; init; }
+    /// <summary>How often hands at work beside a seat or plug cure or cause a bad contact there, against what the atlas says, 0 to 20.</summary>
+    public double Hands { get; init; } = 1;
+
+    /// <summary>Small parts that every machine of this world has and its job lists.</summary>
+    public ImmutableArray<UnitKind> Small { get; init; } = [];
 
     /// <summary>Factor, 1 to 10, by which the world's numbers are off.</summary>
     public double Off { get; init; } = 1;
@@ -58,7 +62,7 @@ public sealed record WorldSetting(string Name)
     public static WorldSetting Read(string yaml, string file, Atlas atlas)
     {
         var root = YamlPart.Root(yaml, file);
-        root.Only("name", "without", "only", "same-each-time", "now-and-then", "any-rate", "bad-spares", "slips", "side-effects", "off");
+        root.Only("name", "without", "only", "same-each-time", "now-and-then", "any-rate", "bad-spares", "slips", "hands", "small", "off");
         var without = Modes("without");
         return new WorldSetting(root.Get("name").Text())
         {
@@ -74,7 +78,8 @@ public sealed record WorldSetting(string Name)
             AnyRate = root.FlagOr("any-rate", false),
             BadSpares = root.Find("bad-spares")?.Number(0, 1),
             Slips = root.Find("slips")?.Number(0.0001, 0.5),
-            SideEffects = root.Find("side-effects")?.Number(0, 1) ?? 0,
+            Hands = root.Find("hands")?.Number(0, 20) ?? 1,
+            Small = root.Find("small") is { } small ? [.. small.Items().Select(i => i.Choice<UnitKind>())] : [],
             Off = root.Find("off")?.Number(1, 10) ?? 1,
         };
 
