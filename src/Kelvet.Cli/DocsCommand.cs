@@ -1,7 +1,12 @@
 using System.CommandLine;
+using System.Globalization;
 using System.Text;
 using System.Text.RegularExpressions;
+using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Words;
 
 namespace Kelvet.Cli;
 
@@ -35,6 +40,7 @@ internal static partial class DocsCommand
                     }
                 )
         );
+        Put(Path.Combine(folder, "how-it-reasons.md"), text => WorkedJob(text, Path.Combine(folder, "examples/black-screen.json")));
         var core = Path.Combine(folder, "../src/Kelvet.Core");
         Put(Path.Combine(folder, "floors.svg"), _ => FloorsDrawing.Of(core));
         if (drifted > 0 && check)
@@ -53,6 +59,28 @@ internal static partial class DocsCommand
                 File.WriteAllText(file, after, new UTF8Encoding(false));
         }
     }
+
+    /// <summary>The rows of the worked job, with the suspects and the next step as they come out.</summary>
+    private static string WorkedJob(string text, string file)
+    {
+        var job = JobFormat.Read(File.ReadAllText(file));
+        return WorkedRow()
+            .Replace(
+                text,
+                m =>
+                {
+                    var d = BenchDiagnosis.Of(job.AfterLines(int.Parse(m.Groups["n"].Value, CultureInfo.InvariantCulture)), Atlas.Standard);
+                    var suspects = d
+                        .Suspects.OrderByDescending(s => s.Probability)
+                        .Take(3)
+                        .Select(s => $"`{s.Unit.Id}` {Percent.Words(s.Probability).Replace('\u00a0', ' ')}");
+                    return $"{m.Groups["head"].Value} {string.Join(", ", suspects)} | {Planner.Advise(d).Words()} |";
+                }
+            );
+    }
+
+    [GeneratedRegex(@"^(?<head>\| (?<n>\d) \| [^|]+ \| [\d-]+ \|)[^|]+\|[^|\n]+\|$", RegexOptions.Multiline)]
+    private static partial Regex WorkedRow();
 
     /// <summary>Puts each block between its marks, "&lt;!-- made: NAME --&gt;" and "&lt;!-- end --&gt;".</summary>
     private static string Blocks(string text, Dictionary<string, string> blocks) =>

@@ -38,6 +38,10 @@ internal static class SimulateCommand
         {
             Description = "A world that the reasoner does not know: a file, or a name in tests/worlds.",
         };
+        var calibration = new Option<string?>("--calibration")
+        {
+            Description = "Also print how often parts that were said to be at fault were, and draw it into this SVG.",
+        };
         var trace = new Option<int?>("--trace") { Description = "Print one job step by step instead." };
         var command = new Command("simulate", "Let the schools work simulated jobs and compare them.")
         {
@@ -49,6 +53,7 @@ internal static class SimulateCommand
             worst,
             trace,
             world,
+            calibration,
         };
         command.SetAction(r =>
             Exit.Guarded(() =>
@@ -60,14 +65,15 @@ internal static class SimulateCommand
                     r.GetValue(json),
                     r.GetValue(worst),
                     r.GetValue(trace),
-                    Setting(r.GetValue(world))
+                    Setting(r.GetValue(world)),
+                    r.GetValue(calibration)
                 )
             )
         );
         return command;
     }
 
-    private static int Run(int jobs, int seed, string school, double mismatch, bool json, int worst, int? trace, WorldSetting? world)
+    private static int Run(int jobs, int seed, string school, double mismatch, bool json, int worst, int? trace, WorldSetting? world, string? calibration)
     {
         var schools = school == "all" ? School.Standard : [.. School.Standard.Where(s => s.Id == school)];
         if (schools.Length == 0)
@@ -80,13 +86,16 @@ internal static class SimulateCommand
             return Trace(index, seed, schools[0], mismatch, world);
         // Logs are dropped at once: a thousand of them would fill the memory.
         var outcomes = new JobResult[jobs][];
+        var claims = new (double Said, bool Was)[jobs][];
         var progress = new Progress(jobs);
         Parallel.For(
             0,
             jobs,
             i =>
             {
-                outcomes[i] = [.. Simulation.Job(i, seed, schools, Atlas.Standard, mismatch, world).Select(w => w.Result)];
+                var worked = Simulation.Job(i, seed, schools, Atlas.Standard, mismatch, world);
+                outcomes[i] = [.. worked.Select(w => w.Result)];
+                claims[i] = [.. worked[0].Claims];
                 progress.Step();
             }
         );
@@ -127,6 +136,13 @@ internal static class SimulateCommand
             Console.WriteLine(
                 $"job {i}: {o.Verdict} after {o.Minutes:0} min, {o.Trials} trials; replaced {string.Join(", ", o.Condemned)}"
             );
+        if (calibration is not null)
+        {
+            var bands = Calibration.Of(claims.SelectMany(c => c));
+            Console.Write(Calibration.Table(bands));
+            File.WriteAllText(calibration, Calibration.Drawing(bands));
+        }
+
         return Exit.Well;
 
         string Share(int n) => $"{100.0 * n / jobs:0.0} %";

@@ -148,7 +148,10 @@ public static class Candidates
         if (job.Trials.Length == 0)
             return false;
         var last = job.Trials[^1];
-        if (job.Trials.Reverse().TakeWhile(t => t.Situation.IsSameAs(last.Situation)).Count() > MostRepeats)
+        var same = job.Trials.Reverse().TakeWhile(t => t.Situation.IsSameAs(last.Situation)).ToArray();
+        // A failure out of the blue is looked at once more.
+        var surprise = same is [{ Failed: true }, { Passed: true }, { Passed: true }, ..];
+        if (same.Length > MostRepeats && !surprise)
             return false;
         return last.Passed || job.Trials.Any(t => t.Passed && t.Situation.Now.Equals(last.Situation.Now));
     }

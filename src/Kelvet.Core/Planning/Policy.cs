@@ -42,7 +42,7 @@ internal sealed class Policy
     private const double WorthGoingOn = 120;
 
     /// <summary>Bench minutes, and starts, after which nothing new is begun: it is said that it is not proved. Bench judgement.</summary>
-    private const double EndlessJob = 200;
+    private const double EndlessJob = 240;
     private const int EndlessStarts = 60;
 
     /// <summary>A unit that is at fault with more than this is dealt with rather than given up on.</summary>
@@ -195,6 +195,7 @@ internal sealed class Policy
             var open = rivals.Where(r => !r.ByChance).ToArray();
             var control = _all
                 .Value.Select(a => a.Assessment.Candidate)
+                .Append(Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas))
                 .Where(c => c.Missing is null && c.Minutes.Value <= DearestControl && IsNewAndClean(c, suspect))
                 .Select(c => (Step: c, Rivals: open.Where(r => Tells(c, suspect, r)).ToArray()))
                 .Select(c => (c.Step, c.Rivals, Told: c.Rivals.Sum(r => _diagnosis.Inference.Marginals[r.Index])))
@@ -279,7 +280,7 @@ internal sealed class Policy
     private bool IsNewAndClean(Candidate step, Suspect suspect) =>
         step.Check is not null
         || (
-            !_job.Trials.Any(t => t.Situation.IsSameAs(step.After))
+            (step.Changes.Length == 0 ? SameStarts() < MostForLuck : !_job.Trials.Any(t => t.Situation.IsSameAs(step.After)))
             && !_diagnosis.Suspects.Any(s =>
                 s.Probability >= Closing.EnoughWhenOut
                 && s.Unit.Id != suspect.Unit.Id
@@ -362,7 +363,7 @@ internal sealed class Policy
         return
             !_job.Trials[^1].Passed
             && Ceiling.Of(_job.Now).CanReach(_job.Goal)
-            && SameStarts() < MostMisSeen
+            && _job.Trials.Reverse().TakeWhile(t => !t.Passed && t.Situation.IsSameAs(_job.Now)).Count() < MostMisSeen
             && Closing.StillThere(_diagnosis, _job.Now.Now) < Closing.WorthTryingTogether
             ? new Decision(Phase.ProveRuns, AdviceKind.MisSeen) { Step = Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas) }
             : new Decision(Phase.Stuck, AdviceKind.NothingTells);

@@ -40,7 +40,12 @@ public sealed record JobResult(Verdict Verdict, double Minutes, int Trials, int 
 /// <param name="Result">What came of it.</param>
 /// <param name="Log">The log at the end, as the school read it.</param>
 /// <param name="World">What was really wrong.</param>
-public sealed record WorkedJob(JobResult Result, BenchDiagnosis Log, World World);
+public sealed record WorkedJob(JobResult Result, BenchDiagnosis Log, World World)
+{
+    /// <summary>After each step, for each of the customer's parts that was likely at all, how likely it was said to be at fault
+    /// and whether it was.</summary>
+    public ImmutableArray<(double Said, bool Was)> Claims { get; init; } = [];
+}
 
 /// <summary>
 /// Works a simulated job as a technician would who takes every step that is proposed: reproduce, narrow by the school's
@@ -64,6 +69,10 @@ public sealed class Episode
     private BenchDiagnosis _diagnosis;
     private double _minutes;
     private int _ids;
+    private readonly List<(double, bool)> _claims = [];
+
+    /// <summary>A part below this was not said to be at fault.</summary>
+    private const double WorthAClaim = 0.05;
 
     private Episode(BenchJob job, World world, Atlas believed, School school, Preferences preferences, Random random, double hands)
     {
@@ -90,6 +99,7 @@ public sealed class Episode
     {
         for (var step = 0; step < MostSteps && _minutes < MostMinutes; step++)
         {
+            Claim();
             var decision = Planner.Decide(_diagnosis, _school, _preferences);
             if (decision.Step is { Check: { } check } look)
                 Look(check, look);
@@ -104,6 +114,18 @@ public sealed class Episode
         }
 
         return End(closed: false, honest: false);
+    }
+
+    private void Claim()
+    {
+        if (_diagnosis.Job.Trials.Length == 0)
+            return;
+        var guilty = _asReceived.Hidden.Select(f => _asReceived.Faults[f.Index].Unit.Id).ToHashSet();
+        _claims.AddRange(
+            _diagnosis
+                .Suspects.Where(s => s.Unit.Origin == Origin.Customer && s.Probability >= WorthAClaim)
+                .Select(s => (s.Probability, guilty.Contains(s.Unit.Id)))
+        );
     }
 
     private Guid NextId() => new(++_ids, 0, 0, [0, 0, 0, 0, 0, 0, 0, 2]);
@@ -158,6 +180,9 @@ public sealed class Episode
                     : Verdict.GivenUp
             : _world.Hidden.Any(f => _world.Matters(f, job.Now)) ? Verdict.Missed
             : Verdict.Right;
-        return new WorkedJob(new JobResult(verdict, _minutes, job.Trials.Length, _atRisk.Count, [.. condemned]), _diagnosis, _world);
+        return new WorkedJob(new JobResult(verdict, _minutes, job.Trials.Length, _atRisk.Count, [.. condemned]), _diagnosis, _world)
+        {
+            Claims = [.. _claims],
+        };
     }
 }
