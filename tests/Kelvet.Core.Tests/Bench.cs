@@ -81,6 +81,8 @@ internal sealed class Bench
 
     public StageRange? Reported { get; set; }
 
+    public BootStage? Goal { get; set; }
+
     public BenchJob Job =>
         _job ??= BenchJob.Open(
             new Intake
@@ -90,6 +92,7 @@ internal sealed class Bench
                 Received = _received,
                 Contexts = [.. Contexts],
                 Reported = Reported,
+                Goal = Goal,
             }
         );
 

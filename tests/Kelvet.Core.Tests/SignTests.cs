@@ -1,0 +1,258 @@
+using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Text;
+using static Kelvet.Core.Tests.Bench;
+
+namespace Kelvet.Core.Tests;
+
+/// <summary>Everything that can be noted of a start weighs, and what is done weighs as what it was.</summary>
+public class SignTests
+{
+    private static BenchDiagnosis With(Bench bench, string seen, Signs signs, StartKind? kind = null, params Change[] changes)
+    {
+        Assert.True(ObservedFormat.TryRead(seen, out var range));
+        var entry = new TrialEntry(Guid.NewGuid(), [.. changes], range) { Signs = signs, Kind = kind };
+        return BenchDiagnosis.Of(bench.Job.Append(entry), Atlas.Standard);
+    }
+
+    private static Bench Goal(BootStage goal)
+    {
+        var bench = Office(card: true);
+        bench.Goal = goal;
+        return bench;
+    }
+
+    [Fact]
+    public void Every_sign_that_can_be_noted_has_a_meaning_and_moves_somebody()
+    {
+        Assert.Equal(SignNames.All.Order(), Atlas.Standard.Signs.Keys.Order());
+        Signs[] all =
+        [
+            .. Enum.GetValues<Ending>().Select(e => new Signs { Ended = e }),
+            .. Enum.GetValues<ScreenText>().Select(t => new Signs { Text = t }),
+            .. Enum.GetValues<Noise>().Select(n => new Signs { Noise = n }),
+            .. Enum.GetValues<FanBehaviour>().SelectMany(f => new[] { new Signs { Fans = f }, new Signs { CardFans = f } }),
+            .. new[] { 1.0, 8, 60 }.Select(m => new Signs { Minutes = m }),
+            .. new[] { true, false }.Select(w => new Signs { ClockWrong = w }),
+            .. new[] { 12.1, 10.4 }.Select(v => new Signs { Volts = v }),
+            .. new[] { 1.5, 18, 60 }.Select(w => new Signs { Watts = w }),
+            .. new[] { 0, 900 }.Select(s => new Signs { FanSpeed = s }),
+            .. new[] { 45.0, 98 }.Select(t => new Signs { Temperature = t }),
+            .. new[] { 1, 2 }.Select(c => new Signs { Channels = c }),
+        ];
+        Assert.Equal(SignNames.All.Length, all.Length);
+        Assert.All(all, s => Assert.True(new[] { "0", "2", "4", "5", "6", "7" }.Max(stage => Moves(s, stage)) > 0.002, $"{s} weighs nothing"));
+
+        static double Moves(Signs signs, string stage)
+        {
+            var bench = Goal(BootStage.Stable);
+            var without = With(bench, stage, Signs.None);
+            var with = With(bench, stage, signs);
+            return without.Suspects.Max(s => Math.Abs(s.Probability - with[s.Unit.Id].Probability));
+        }
+    }
+
+    [Theory]
+    [InlineData("off", "supply", "stick-1")]
+    [InlineData("stop-error", "stick-1", "supply")]
+    [InlineData("dark-screen", "card", "stick-1")]
+    public void What_it_did_when_it_ended_points_the_way_a_technician_would(string ended, string up, string down)
+    {
+        Assert.True(Dashed.TryRead<Ending>(ended, out var ending));
+        var bench = Goal(BootStage.Stable);
+        var (without, with) = (With(bench, "7", Signs.None), With(bench, "7", new Signs { Ended = ending }));
+        Assert.True(with.P(up) > without.P(up) && with.P(down) < without.P(down));
+    }
+
+    [Fact]
+    public void A_hot_CPU_within_a_minute_is_the_coolers_contact()
+    {
+        var bench = Goal(BootStage.Stable);
+        var d = With(bench, "7", new Signs { Temperature = 99, Minutes = 1, Ended = Ending.Off });
+        Assert.Equal("cooler", d.Suspects[0].Unit.Id.Value);
+        Assert.Equal("cooler-no-contact", d.Suspects[0].Leading.Fault.Mode.Id);
+        var cool = With(bench, "7", new Signs { Temperature = 41 });
+        Assert.True(cool.P("cooler") < With(bench, "7", Signs.None).P("cooler"));
+    }
+
+    [Fact]
+    public void A_sign_that_stands_as_it_stood_counts_once()
+    {
+        var signs = new Signs { Ended = Ending.Off };
+        Assert.True(ObservedFormat.TryRead("7", out var range));
+        TrialEntry Start(Signs s) => new(Guid.NewGuid(), [], range) { Signs = s };
+        var job = Goal(BootStage.Stable).Job.Append(Start(signs));
+        var noted = BenchDiagnosis.Of(job.Append(Start(signs)), Atlas.Standard);
+        var not = BenchDiagnosis.Of(job.Append(Start(Signs.None)), Atlas.Standard);
+        Assert.Equal(not.P("supply"), noted.P("supply"), 1e-9);
+    }
+
+    [Fact]
+    public void A_board_that_fails_cold_is_told_by_a_cold_start()
+    {
+        Bench Log(StartKind later) =>
+            Office().Trial("4", null, StartKind.Cold).Trial("6", null, StartKind.Warm).Trial("4", null, StartKind.Cold).Trial("6", null, later);
+        var cold = Log(StartKind.Warm).Diagnosis.PFault("board/board-marginal");
+        Assert.True(cold > 2 * Log(StartKind.Cold).Diagnosis.PFault("board/board-marginal"));
+    }
+
+    [Fact]
+    public void What_does_not_come_back_from_sleep_fails_on_waking_alone()
+    {
+        var d = Office().Trial("6", null, StartKind.Cold).Trial("5", null, StartKind.Wake).Trial("6", null, StartKind.Cold).Trial("5", null, StartKind.Wake);
+        Assert.Equal("sleep-fails", d.Diagnosis.Of("board").Leading.Fault.Mode.Id);
+        Assert.True(d.Diagnosis.P("board") > 0.5);
+        Assert.Contains(Steps(d.Diagnosis), c => c.Changes.Contains(Clear));
+    }
+
+    private static IEnumerable<Candidate> Steps(BenchDiagnosis d)
+    {
+        var advice = Planner.Advise(d);
+        return advice.Alternatives.Concat(advice.Pointless).Select(a => a.Candidate).Append(advice.Next?.Candidate).OfType<Candidate>();
+    }
+
+    [Fact]
+    public void A_finding_speaks_for_what_was_found_alone()
+    {
+        FindingEntry Look(string what) => new(Guid.NewGuid(), "look-fans", new UnitId("cooler"), true) { What = what };
+        var job = Office().Trial("6").Job;
+        double P(string what, string mode) => BenchDiagnosis.Of(job.Append(Look(what)), Atlas.Standard).PFault($"cooler/{mode}");
+        Assert.True(P("stands-still", "cooler-stopped") > 10 * P("wrong-way", "cooler-stopped"));
+        Assert.True(P("wrong-way", "cooler-fan-reversed") > 10 * P("stands-still", "cooler-fan-reversed"));
+        Assert.True(P("", "cooler-stopped") > P("wrong-way", "cooler-stopped"));
+    }
+
+    [Fact]
+    public void A_cure_that_did_not_help_can_be_done_again_and_then_help()
+    {
+        var repaste = new Change.Mend(Remedy.Repaste, new UnitId("cooler"));
+        var (off, holds) = (StageRange.At(BootStage.OsLoads), StageRange.At(BootStage.Stable));
+        var hot = new Signs { Temperature = 99, Minutes = 1, Ended = Ending.Off };
+        var job = Goal(BootStage.Stable)
+            .Job.Append(new TrialEntry(Guid.NewGuid(), [], off) { Signs = hot })
+            .Append(new TrialEntry(Guid.NewGuid(), [repaste], off) { Signs = hot });
+        var once = BenchDiagnosis.Of(job, Atlas.Standard);
+        Assert.Contains(once.Faults, f => f.Key == "cooler/cooler-no-contact uncured");
+        // It is done once more before anything is bought.
+        Fault Uncured(BenchDiagnosis d) => d.Faults.Single(f => f.Key == "cooler/cooler-no-contact uncured");
+        Assert.Equal(repaste, Cures.Mending(Uncured(once), once.Job.Now));
+        var again = BenchDiagnosis.Of(job.Append(new TrialEntry(Guid.NewGuid(), [repaste], off) { Signs = hot }), Atlas.Standard);
+        Assert.Equal(Cure.Replace, Uncured(again).Act.Cure);
+        job = job.Append(new TrialEntry(Guid.NewGuid(), [repaste], holds)).Append(new TrialEntry(Guid.NewGuid(), [], holds));
+        var twice = BenchDiagnosis.Of(job, Atlas.Standard);
+        Assert.Contains(twice.Faults, f => f.Key == "cooler/cooler-no-contact cured-2");
+        Assert.True(twice.PFault("cooler/cooler-no-contact cured-2") > 5 * twice.PFault("cooler/cooler-no-contact uncured"));
+        Assert.Equal(1, twice.Faults.Count(f => f.Key.StartsWith("cooler/cooler-no-contact uncured", StringComparison.Ordinal)));
+    }
+
+    [Fact]
+    public void Sometimes_is_evidence_of_what_comes_and_goes()
+    {
+        BenchDiagnosis Told(Times? times) =>
+            BenchDiagnosis.Of(BenchJob.Open(Office().Job.Intake with { Reported = StageRange.At(BootStage.RunsNoPost), ReportedTimes = times }), Atlas.Standard);
+        Assert.True(Told(new Times(1, 2)).PFault("stick-1/stick-marginal") > 1.3 * Told(null).PFault("stick-1/stick-marginal"));
+        Assert.True(Told(new Times(1, 2)).PFault("stick-1/stick-dead") < Told(null).PFault("stick-1/stick-dead"));
+        Assert.False(new Times(3, 2).Makes || new Times(0, 2).Makes);
+    }
+
+    [Fact]
+    public void One_surge_kills_both_sticks_likelier_than_two_surges_would()
+    {
+        BenchDiagnosis After(params string[] contexts)
+        {
+            var bench = Office().Shelf(Stick("spare-stick", Origin.Shelf));
+            bench.Contexts = contexts;
+            return bench.Trial("4").Trial("4", Remove("stick-2")).Trial("6", Swap("stick-1", "spare-stick")).Trial("4", Swap("spare-stick", "stick-2")).Diagnosis;
+        }
+
+        Assert.True(After("power-event").P("stick-2") > After("died-in-use").P("stick-2"));
+    }
+
+    [Theory]
+    [InlineData("choose profile-off")]
+    [InlineData("undo link-held-back")]
+    [InlineData("lay on-its-side")]
+    [InlineData("into-case board")]
+    public void New_acts_are_written_as_they_are_read(string text)
+    {
+        Assert.True(MachineFormat.TryRead(text, out var change, out _));
+        Assert.Equal(text, change.ToString());
+    }
+
+    [Fact]
+    public void A_setting_is_changed_once_put_back_once_and_forgotten_with_the_rest()
+    {
+        var now = Office().Job.Now;
+        var off = now.After(new Change.Choose(MachineOption.ProfileOff)).After(new Change.Choose(MachineOption.FastStartOff));
+        Assert.False(off.TryAfter(new Change.Choose(MachineOption.ProfileOff), out _, out var why));
+        Assert.Contains("already", why);
+        Assert.False(now.TryAfter(new Change.Undo(MachineOption.ProfileOff), out _, out _));
+        Assert.True(off.After(new Change.Undo(MachineOption.ProfileOff)) is var undone && !undone.IsChosen(MachineOption.ProfileOff));
+        var cleared = off.After(Clear);
+        Assert.True(!cleared.IsChosen(MachineOption.ProfileOff) && cleared.IsChosen(MachineOption.FastStartOff));
+        var board = new UnitId("board");
+        var out_ = now.After(new Change.Mend(Remedy.Isolate, board));
+        Assert.False(out_.After(new Change.IntoCase(board)).Mended(board, Remedy.Isolate));
+        Assert.False(now.TryAfter(new Change.IntoCase(board), out _, out _));
+    }
+
+    [Fact]
+    public void What_hangs_outside_needs_no_drain_and_what_carries_mains_does()
+    {
+        var parts = Office().Add(Plain("lead", UnitKind.MainsLead), Place.Lead).Job.Now.Parts;
+        Assert.False(Remove("keyboard").HandsIn(parts));
+        Assert.False(Remove("monitor").HandsIn(parts));
+        Assert.True(Remove("lead").HandsIn(parts));
+        Assert.True(Remove("stick-1").HandsIn(parts));
+        Assert.True(Remove("nobody-knows").HandsIn(parts));
+        Assert.False(new Change.Choose(MachineOption.ProfileOff).HandsIn(parts));
+    }
+
+    [Fact]
+    public void A_listed_cable_is_at_fault_itself_and_nothing_runs_without_the_main_one()
+    {
+        var bench = Office(card: true).Add(Plain("card-cable", UnitKind.CardCable), Place.Of(PlaceKind.CardCable)).Add(Plain("main-cable", UnitKind.MainCable), Place.Of(PlaceKind.MainCable));
+        var d = bench.Trial("4-5").Diagnosis;
+        Assert.DoesNotContain(d.Faults, f => f.Mode.Id == "card-cable-dead");
+        Assert.True(d.PFault("card-cable/card-cable-open") > 0);
+        Assert.Equal(BootStage.NoStandby, Ceiling.Of(bench.Job.Now.After(Remove("main-cable"))).Stage);
+        Assert.False(Ceiling.Of(bench.Job.Now.After(Remove("card-cable"))).CanShowPicture);
+        Assert.True(Ceiling.Of(Office(card: true).Job.Now).CanShowPicture);
+    }
+
+    [Fact]
+    public void A_memory_test_speaks_for_every_stick_that_is_fitted()
+    {
+        var d = Goal(BootStage.Stable).Trial("7").Finding("test-memory", "stick-1", true).Diagnosis;
+        Assert.Equal(d.PFault("stick-1/stick-marginal"), d.PFault("stick-2/stick-marginal"), 1e-6);
+        var before = Goal(BootStage.Stable).Trial("7").Diagnosis;
+        Assert.True(d.PFault("stick-2/stick-marginal") > 2 * before.PFault("stick-2/stick-marginal"));
+    }
+
+    [Fact]
+    public void A_part_is_not_condemned_for_what_is_mended_in_place()
+    {
+        // Cleared settings let it run, and a slip afterwards does not turn a stick that suits no profile into a bad one.
+        var bench = Office().Shelf(Stick("spare-stick", Origin.Shelf)).Trial("4", Remove("stick-2")).Trial("6", Swap("stick-1", "spare-stick"));
+        bench.Trial("4", Swap("spare-stick", "stick-1")).Trial("6", Clear).Trial("6").Trial("6").Trial("6").Trial("2");
+        Assert.NotEqual(Standing.Condemned, bench.Diagnosis.Of("stick-1").Standing);
+    }
+
+    [Fact]
+    public void What_was_moved_between_slots_proves_a_slot_and_not_the_board()
+    {
+        var bench = Office().Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf), Stick("spare-stick", Origin.Shelf));
+        foreach (var seen in new[] { "3", "6", "3", "6", "6", "3" })
+            bench.Trial(seen);
+        bench.Trial("3", Remove("stick-2")).Trial("3", Move("stick-1", "memory.B2")).Trial("6", Swap("stick-1", "spare-stick")).Trial("3");
+        var d = bench.Diagnosis;
+        if (d.Of("board").Leading.Fault.Mode.On == FaultSite.Motherboard)
+            Assert.False(d.Of("board").Proof.TwoWay);
+        Assert.NotEqual(Standing.Condemned, d.Of("board").Standing);
+    }
+}
