@@ -146,7 +146,7 @@ public class SignTests
         job = job.Append(new TrialEntry(Guid.NewGuid(), [repaste], holds)).Append(new TrialEntry(Guid.NewGuid(), [], holds));
         var twice = BenchDiagnosis.Of(job, Atlas.Standard);
         Assert.Contains(twice.Faults, f => f.Key == "cooler/cooler-no-contact cured-2");
-        Assert.True(twice.PFault("cooler/cooler-no-contact cured-2") > 5 * twice.PFault("cooler/cooler-no-contact uncured"));
+        Assert.True(twice.PFault("cooler/cooler-no-contact cured-2") > 2 * twice.PFault("cooler/cooler-no-contact uncured"));
         Assert.Equal(1, twice.Faults.Count(f => f.Key.StartsWith("cooler/cooler-no-contact uncured", StringComparison.Ordinal)));
     }
 
