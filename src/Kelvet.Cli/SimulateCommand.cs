@@ -73,8 +73,19 @@ internal static class SimulateCommand
         return command;
     }
 
-    private static int Run(int jobs, int seed, string school, double mismatch, bool json, int worst, int? trace, WorldSetting? world, string? calibration)
+    private static int Run(
+        int jobs,
+        int seed,
+        string school,
+        double mismatch,
+        bool json,
+        int worst,
+        int? trace,
+        WorldSetting? world,
+        string? calibration
+    )
     {
+        // Long: it reads its options, runs, and prints one table after another.
         var schools = school == "all" ? School.Standard : [.. School.Standard.Where(s => s.Id == school)];
         if (schools.Length == 0)
             return Wrong($"There is no school \"{school}\"; there is {string.Join(", ", School.Standard.Select(s => s.Id))} and all.");

@@ -41,7 +41,8 @@ public class AtlasTests
             .All.Where(f => f.Kind >= UnitKind.PowerStrip)
             .Aggregate(
                 Bench.Office(card: true),
-                (b, f) => b.Add(Bench.Plain($"own-{f.Kind}".ToLowerInvariant(), f.Kind), Place.Of(f.Place, Place.HasParts(f.Place) ? "1" : ""))
+                (b, f) =>
+                    b.Add(Bench.Plain($"own-{f.Kind}".ToLowerInvariant(), f.Kind), Place.Of(f.Place, Place.HasParts(f.Place) ? "1" : ""))
             )
             .Job.Now;
         var onCard = job.Now;

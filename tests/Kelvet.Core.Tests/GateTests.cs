@@ -16,7 +16,9 @@ public class GateTests
     private static TrialEntry Start(params Change[] changes) => new(Guid.NewGuid(), [.. changes], StageRange.At(BootStage.RunsNoPost));
 
     private static GateRefusal? Why(Entry entry, BenchPower power, bool handsIn = false, BenchJob? job = null) =>
-        PowerGate.WhyNot(job ?? Office().Job, entry, handsIn || (entry as TrialEntry)?.Changes.Any(c => c.HandsIn(Parts.None)) == true, power)?.Why;
+        PowerGate
+            .WhyNot(job ?? Office().Job, entry, handsIn || (entry as TrialEntry)?.Changes.Any(c => c.HandsIn(Parts.None)) == true, power)
+            ?.Why;
 
     [Theory]
     [InlineData(Power.NotRecorded, false, GateRefusal.PowerNotRecorded)]

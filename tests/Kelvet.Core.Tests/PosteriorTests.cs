@@ -24,7 +24,10 @@ public class PosteriorTests
     {
         // Long: it writes the whole model out a second time, in one piece.
         var marginals = faults.ToDictionary(f => f.Key, _ => 0.0);
-        var engaged = job.Trials.ToDictionary(t => t.Ordinal, t => faults.Select(f => f.Engaged(t.Situation) * f.Mode.Starts.GetValueOrDefault(t.Entry.Kind ?? StartKind.Warm, 1)).ToArray());
+        var engaged = job.Trials.ToDictionary(
+            t => t.Ordinal,
+            t => faults.Select(f => f.Engaged(t.Situation) * f.Mode.Starts.GetValueOrDefault(t.Entry.Kind ?? StartKind.Warm, 1)).ToArray()
+        );
         var forms = faults.Select((f, i) => Forms(f, job.Trials.Any(t => engaged[t.Ordinal][i] > 0), atlas.Behaviour).ToArray()).ToArray();
         double[] sums = [1, 0, 0, 0];
         foreach (var f in faults.Where(f => f.Unit.Origin == Origin.Customer))
@@ -41,7 +44,12 @@ public class PosteriorTests
         foreach (var set in Subsets(faults.Length))
         {
             var own = set.Count(f => faults[f].Unit.Origin == Origin.Customer);
-            var prior = set.Aggregate(1.0, (w, f) => w * faults[f].Odds) * Harmed(job, faults, set) * Tied(job, atlas, faults, set) * numbers[own] / sums[own];
+            var prior =
+                set.Aggregate(1.0, (w, f) => w * faults[f].Odds)
+                * Harmed(job, faults, set)
+                * Tied(job, atlas, faults, set)
+                * numbers[own]
+                / sums[own];
             if (prior == 0)
                 continue;
             var weight = 0.0;
@@ -70,7 +78,13 @@ public class PosteriorTests
                     var kind = trial.Entry.Kind;
                     var most = faults[set[m]].Mode.Bites.Max(b => b.With);
                     if (drawn[m].Only is { } only)
-                        return e / most * (kind is null ? 0.45 : (kind == StartKind.Cold) == (only == StartKind.Cold) ? 0.9 : 0.05);
+                        return e
+                            / most
+                            * (
+                                kind is null ? 0.45
+                                : (kind == StartKind.Cold) == (only == StartKind.Cold) ? 0.9
+                                : 0.05
+                            );
                     if (drawn[m].Rate is not { } rate)
                         return e;
                     // A run under load is as many chances to act as four starts.

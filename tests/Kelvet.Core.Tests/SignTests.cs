@@ -36,7 +36,14 @@ public class SignTests
             .. Enum.GetValues<Ending>().Select(e => new Signs { Ended = e }),
             .. Enum.GetValues<ScreenText>().Select(t => new Signs { Text = t }),
             .. Enum.GetValues<Noise>().Select(n => new Signs { Noise = n }),
-            .. Enum.GetValues<FanBehaviour>().SelectMany(f => new[] { new Signs { Fans = f }, new Signs { CardFans = f } }),
+            .. Enum.GetValues<FanBehaviour>()
+                .SelectMany(f =>
+                    new[]
+                    {
+                        new Signs { Fans = f },
+                        new Signs { CardFans = f },
+                    }
+                ),
             .. new[] { 1.0, 8, 60 }.Select(m => new Signs { Minutes = m }),
             .. new[] { true, false }.Select(w => new Signs { ClockWrong = w }),
             .. new[] { 12.1, 10.4 }.Select(v => new Signs { Volts = v }),
@@ -46,7 +53,10 @@ public class SignTests
             .. new[] { 1, 2 }.Select(c => new Signs { Channels = c }),
         ];
         Assert.Equal(SignNames.All.Length, all.Length);
-        Assert.All(all, s => Assert.True(new[] { "0", "2", "4", "5", "6", "7" }.Max(stage => Moves(s, stage)) > 0.002, $"{s} weighs nothing"));
+        Assert.All(
+            all,
+            s => Assert.True(new[] { "0", "2", "4", "5", "6", "7" }.Max(stage => Moves(s, stage)) > 0.002, $"{s} weighs nothing")
+        );
 
         static double Moves(Signs signs, string stage)
         {
@@ -73,7 +83,16 @@ public class SignTests
     public void A_hot_CPU_within_a_minute_is_the_coolers_contact()
     {
         var bench = Goal(BootStage.Stable);
-        var d = With(bench, "7", new Signs { Temperature = 99, Minutes = 1, Ended = Ending.Off });
+        var d = With(
+            bench,
+            "7",
+            new Signs
+            {
+                Temperature = 99,
+                Minutes = 1,
+                Ended = Ending.Off,
+            }
+        );
         Assert.Equal("cooler", d.Suspects[0].Unit.Id.Value);
         Assert.Equal("cooler-no-contact", d.Suspects[0].Leading.Fault.Mode.Id);
         var cool = With(bench, "7", new Signs { Temperature = 41 });
@@ -96,7 +115,11 @@ public class SignTests
     public void A_board_that_fails_cold_is_told_by_a_cold_start()
     {
         Bench Log(StartKind later) =>
-            Office().Trial("4", null, StartKind.Cold).Trial("6", null, StartKind.Warm).Trial("4", null, StartKind.Cold).Trial("6", null, later);
+            Office()
+                .Trial("4", null, StartKind.Cold)
+                .Trial("6", null, StartKind.Warm)
+                .Trial("4", null, StartKind.Cold)
+                .Trial("6", null, later);
         var cold = Log(StartKind.Warm).Diagnosis.PFault("board/board-marginal");
         Assert.True(cold > 2 * Log(StartKind.Cold).Diagnosis.PFault("board/board-marginal"));
     }
@@ -104,7 +127,11 @@ public class SignTests
     [Fact]
     public void What_does_not_come_back_from_sleep_fails_on_waking_alone()
     {
-        var d = Office().Trial("6", null, StartKind.Cold).Trial("5", null, StartKind.Wake).Trial("6", null, StartKind.Cold).Trial("5", null, StartKind.Wake);
+        var d = Office()
+            .Trial("6", null, StartKind.Cold)
+            .Trial("5", null, StartKind.Wake)
+            .Trial("6", null, StartKind.Cold)
+            .Trial("5", null, StartKind.Wake);
         Assert.Equal("sleep-fails", d.Diagnosis.Of("board").Leading.Fault.Mode.Id);
         Assert.True(d.Diagnosis.P("board") > 0.5);
         Assert.Contains(Steps(d.Diagnosis), c => c.Changes.Contains(Clear));
@@ -132,7 +159,12 @@ public class SignTests
     {
         var repaste = new Change.Mend(Remedy.Repaste, new UnitId("cooler"));
         var (off, holds) = (StageRange.At(BootStage.OsLoads), StageRange.At(BootStage.Stable));
-        var hot = new Signs { Temperature = 99, Minutes = 1, Ended = Ending.Off };
+        var hot = new Signs
+        {
+            Temperature = 99,
+            Minutes = 1,
+            Ended = Ending.Off,
+        };
         var job = Goal(BootStage.Stable)
             .Job.Append(new TrialEntry(Guid.NewGuid(), [], off) { Signs = hot })
             .Append(new TrialEntry(Guid.NewGuid(), [repaste], off) { Signs = hot });
@@ -154,7 +186,10 @@ public class SignTests
     public void Sometimes_is_evidence_of_what_comes_and_goes()
     {
         BenchDiagnosis Told(Times? times) =>
-            BenchDiagnosis.Of(BenchJob.Open(Office().Job.Intake with { Reported = StageRange.At(BootStage.RunsNoPost), ReportedTimes = times }), Atlas.Standard);
+            BenchDiagnosis.Of(
+                BenchJob.Open(Office().Job.Intake with { Reported = StageRange.At(BootStage.RunsNoPost), ReportedTimes = times }),
+                Atlas.Standard
+            );
         Assert.True(Told(new Times(1, 2)).PFault("stick-1/stick-marginal") > 1.3 * Told(null).PFault("stick-1/stick-marginal"));
         Assert.True(Told(new Times(1, 2)).PFault("stick-1/stick-dead") < Told(null).PFault("stick-1/stick-dead"));
         Assert.False(new Times(3, 2).Makes || new Times(0, 2).Makes);
@@ -167,7 +202,12 @@ public class SignTests
         {
             var bench = Office().Shelf(Stick("spare-stick", Origin.Shelf));
             bench.Contexts = contexts;
-            return bench.Trial("4").Trial("4", Remove("stick-2")).Trial("6", Swap("stick-1", "spare-stick")).Trial("4", Swap("spare-stick", "stick-2")).Diagnosis;
+            return bench
+                .Trial("4")
+                .Trial("4", Remove("stick-2"))
+                .Trial("6", Swap("stick-1", "spare-stick"))
+                .Trial("4", Swap("spare-stick", "stick-2"))
+                .Diagnosis;
         }
 
         Assert.True(After("power-event").P("stick-2") > After("died-in-use").P("stick-2"));
@@ -216,7 +256,9 @@ public class SignTests
     [Fact]
     public void A_listed_cable_is_at_fault_itself_and_nothing_runs_without_the_main_one()
     {
-        var bench = Office(card: true).Add(Plain("card-cable", UnitKind.CardCable), Place.Of(PlaceKind.CardCable)).Add(Plain("main-cable", UnitKind.MainCable), Place.Of(PlaceKind.MainCable));
+        var bench = Office(card: true)
+            .Add(Plain("card-cable", UnitKind.CardCable), Place.Of(PlaceKind.CardCable))
+            .Add(Plain("main-cable", UnitKind.MainCable), Place.Of(PlaceKind.MainCable));
         var d = bench.Trial("4-5").Diagnosis;
         Assert.DoesNotContain(d.Faults, f => f.Mode.Id == "card-cable-dead");
         Assert.True(d.PFault("card-cable/card-cable-open") > 0);
@@ -238,7 +280,10 @@ public class SignTests
     public void A_part_is_not_condemned_for_what_is_mended_in_place()
     {
         // Cleared settings let it run, and a slip afterwards does not turn a stick that suits no profile into a bad one.
-        var bench = Office().Shelf(Stick("spare-stick", Origin.Shelf)).Trial("4", Remove("stick-2")).Trial("6", Swap("stick-1", "spare-stick"));
+        var bench = Office()
+            .Shelf(Stick("spare-stick", Origin.Shelf))
+            .Trial("4", Remove("stick-2"))
+            .Trial("6", Swap("stick-1", "spare-stick"));
         bench.Trial("4", Swap("spare-stick", "stick-1")).Trial("6", Clear).Trial("6").Trial("6").Trial("6").Trial("2");
         Assert.NotEqual(Standing.Condemned, bench.Diagnosis.Of("stick-1").Standing);
     }

@@ -63,7 +63,9 @@ public static class Coupling
                 ];
                 foreach (var (a, i) in tied.Select((f, i) => (f, i)))
                 {
-                    foreach (var b in tied.Skip(i + 1).Where(b => faults[a].Unit.Id != faults[b].Unit.Id || faults[a].Part != faults[b].Part))
+                    foreach (
+                        var b in tied.Skip(i + 1).Where(b => faults[a].Unit.Id != faults[b].Unit.Id || faults[a].Part != faults[b].Part)
+                    )
                         Couple(a, b, Math.Sqrt(context.Together[faults[a].Mode.Id] * context.Together[faults[b].Mode.Id]));
                 }
             }

@@ -167,7 +167,9 @@ public sealed partial class Posterior
         return [.. order.Take(most).Select(h => new Hypothesis(found[h].Forms, found[h].Weight / Total))];
     }
 
-    /// <summary>The entries with those first that each set of two has one of: the likeliest alone, and the likeliest with any partner.</summary>
+    /// <summary>
+    /// The entries with those first that each set of two has one of: the likeliest alone, and the likeliest with any partner.
+    /// </summary>
     private static int[] HeadsFirst(int[] entries, double[] alone, double[] bounds)
     {
         int[] likeliest = [.. entries.OrderByDescending(i => alone[i]).Take(HeadsOfPairs * 2 / 3)];

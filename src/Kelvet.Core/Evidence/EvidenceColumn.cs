@@ -158,14 +158,7 @@ public sealed class EvidenceColumn
     /// <param name="situation">The machine at that moment.</param>
     /// <param name="found">Whether the finding was there.</param>
     /// <param name="what">Which of the things that the check tells apart; empty for any.</param>
-    public static EvidenceColumn OfCheck(
-        FaultTable table,
-        Check check,
-        UnitId unit,
-        Situation situation,
-        bool found,
-        string what = ""
-    )
+    public static EvidenceColumn OfCheck(FaultTable table, Check check, UnitId unit, Situation situation, bool found, string what = "")
     {
         var narrowed = check;
         if (found && check.Findings.FirstOrDefault(f => f.Id == what) is { } sort)

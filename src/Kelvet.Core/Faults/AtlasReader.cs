@@ -78,7 +78,25 @@ public static class AtlasReader
 
     private static FaultMode Mode(DataPart part)
     {
-        part.Only("id", "on", "where", "name", "odds", "bites", "stops", "stall", "cure", "harms", "now-and-then", "shows", "unless", "starts", "when-cold", "when-warm", "disturbed-by");
+        part.Only(
+            "id",
+            "on",
+            "where",
+            "name",
+            "odds",
+            "bites",
+            "stops",
+            "stall",
+            "cure",
+            "harms",
+            "now-and-then",
+            "shows",
+            "unless",
+            "starts",
+            "when-cold",
+            "when-warm",
+            "disturbed-by"
+        );
         var where = part.Find("where") is { } traits
             ? traits
                 .Items()

@@ -48,10 +48,19 @@ public static class Cures
             ["set-right", "reseated"],
             [(s, f) => s.Mended(f.Unit.Id, Remedy.Set), Refitted]
         ),
-        InPlace(Cure.Rewire, Remedy.Rewire, "rewired") with { IsWorthRepeating = true },
-        InPlace(Cure.Clean, Remedy.Clean, "cleaned") with { IsWorthRepeating = true },
+        InPlace(Cure.Rewire, Remedy.Rewire, "rewired") with
+        {
+            IsWorthRepeating = true,
+        },
+        InPlace(Cure.Clean, Remedy.Clean, "cleaned") with
+        {
+            IsWorthRepeating = true,
+        },
         InPlace(Cure.Straighten, Remedy.Straighten, "straightened"),
-        InPlace(Cure.Repaste, Remedy.Repaste, "repasted") with { IsWorthRepeating = true },
+        InPlace(Cure.Repaste, Remedy.Repaste, "repasted") with
+        {
+            IsWorthRepeating = true,
+        },
         InPlace(Cure.Isolate, Remedy.Isolate, "isolated"),
         // Flashing is done to the board that the fault's unit sits on.
         new(

@@ -135,12 +135,12 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     private const int MostTries = 3;
 
     /// <summary>Whether the two are the same fault with its cure supposed to have gone one way and the other.</summary>
-    public bool ExcludesOutcomeOf(Fault other) =>
-        Site == other.Site && (After, Tries, Hands) != (other.After, other.Tries, other.Hands);
+    public bool ExcludesOutcomeOf(Fault other) => Site == other.Site && (After, Tries, Hands) != (other.After, other.Tries, other.Hands);
 
     private IEnumerable<Fault> SplitUpTo(Situation now) =>
         IsToBeToldByHands(now) ? ByHandsOrNot(now).SelectMany(f => f.SplitUpTo(now))
-        : IsToBeSplit(now) ? Split().SelectMany(f => f.After == CureOutcome.Failed ? f.SplitUpTo(now) : [f]) : [this];
+        : IsToBeSplit(now) ? Split().SelectMany(f => f.After == CureOutcome.Failed ? f.SplitUpTo(now) : [f])
+        : [this];
 
     private Fault[] ByHandsOrNot(Situation now)
     {

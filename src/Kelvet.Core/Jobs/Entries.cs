@@ -91,15 +91,6 @@ public sealed record ClaimEntry(Guid Id, ImmutableArray<Change> Changes, StageRa
     public Times? Times { get; init; }
 }
 
-/// <summary>"k of n", as a customer counts: "sometimes" is 1 of 2.</summary>
-/// <param name="Failed">How often it failed, 1 to 1000.</param>
-/// <param name="Of">Of how many, at least as many.</param>
-public readonly record struct Times(int Failed, int Of)
-{
-    /// <summary>Whether the counts can be.</summary>
-    public bool Makes => Failed is >= 1 and <= 1000 && Of >= Failed && Of <= 1000;
-}
-
 /// <summary>A unit tried in another machine that is known good.</summary>
 /// <param name="Unit">The unit.</param>
 /// <param name="Worked">Whether that machine ran with it.</param>

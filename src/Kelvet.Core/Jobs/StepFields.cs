@@ -213,10 +213,7 @@ internal static class StepFields
                 "finding",
                 "a look, a test or a reading, judged against its limit",
                 [FindingCheck, FindingUnit, FindingFound, FindingWhat],
-                v => new FindingEntry(v.Of(EntryId), v.Of(FindingCheck), v.Of(FindingUnit), v.Of(FindingFound))
-                {
-                    What = v.Of(FindingWhat),
-                }
+                v => new FindingEntry(v.Of(EntryId), v.Of(FindingCheck), v.Of(FindingUnit), v.Of(FindingFound)) { What = v.Of(FindingWhat) }
             ),
             Kind<ClaimEntry>(
                 "claim",

@@ -46,14 +46,8 @@ internal static class ValueForms
     );
 
     internal static readonly Form<Times> TimesForm = Forms.Written<Times>(
-        t =>
-            t.Split('/') is [var failed, var of]
-            && int.TryParse(failed, NumberStyles.None, CultureInfo.InvariantCulture, out var k)
-            && int.TryParse(of, NumberStyles.None, CultureInfo.InvariantCulture, out var n)
-            && new Times(k, n) is { Makes: true } times
-                ? (times, "")
-                : (default, "how often it failed of how many starts, such as 2/5"),
-        v => string.Create(CultureInfo.InvariantCulture, $"{v.Failed}/{v.Of}"),
+        t => TimesFormat.TryRead(t, out var times) ? (times, "") : (default, "how often it failed of how many starts, such as 2/5"),
+        v => TimesFormat.Write(v),
         () => new JsonObject { ["type"] = "string", ["pattern"] = "^[0-9]{1,4}/[0-9]{1,4}$" },
         "`k/n`"
     );

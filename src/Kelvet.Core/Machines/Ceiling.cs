@@ -126,7 +126,8 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
 
         // Cables that a job does not list belong to its supply.
         bool Lacks(UnitKind cable) =>
-            now[Place.Of(UnitFacts.Of(cable).Place)] is null && situation.Parts.All.Any(u => u.Kind == cable && u.Origin == Origin.Customer);
+            now[Place.Of(UnitFacts.Of(cable).Place)] is null
+            && situation.Parts.All.Any(u => u.Kind == cable && u.Origin == Origin.Customer);
 
         void Lower(bool when, BootStage to, CeilingReason reason)
         {

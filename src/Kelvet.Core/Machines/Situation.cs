@@ -152,9 +152,10 @@ public sealed class Situation
             Change.Lay c => Lay(c.Posture),
             _ => throw new ArgumentException($"Unknown change {change.GetType().Name}.", nameof(change)),
         };
-        next = made.Next is { } after && change.Act <= ActKind.Bypass && Parts.Find(change.Subject!.Value) is { } subject
-            ? after.After(after._history with { Handled = after._history.Handled.Add(subject.Kind) })
-            : made.Next ?? this;
+        next =
+            made.Next is { } after && change.Act <= ActKind.Bypass && Parts.Find(change.Subject!.Value) is { } subject
+                ? after.After(after._history with { Handled = after._history.Handled.Add(subject.Kind) })
+                : made.Next ?? this;
         refusal = made.Refusal ?? "";
         return made.Next is not null;
     }

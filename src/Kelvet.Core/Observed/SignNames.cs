@@ -77,8 +77,8 @@ public static class SignNames
         if (signs.Minutes is { } minutes)
         {
             yield return minutes <= AtOnce ? "minutes-at-once"
-                : minutes <= Soon ? "minutes-soon"
-                : "minutes-later";
+            : minutes <= Soon ? "minutes-soon"
+            : "minutes-later";
         }
 
         if (signs.ClockWrong is { } wrong)
@@ -88,8 +88,8 @@ public static class SignNames
         if (signs.Watts is { } watts)
         {
             yield return watts <= StandbyWatts ? "watts-standby"
-                : watts <= IdleCpuWatts ? "watts-little"
-                : "watts-some";
+            : watts <= IdleCpuWatts ? "watts-little"
+            : "watts-some";
         }
 
         if (signs.FanSpeed is { } speed)

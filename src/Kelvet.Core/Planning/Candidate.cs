@@ -92,12 +92,23 @@ public static class Candidates
                 .Distinct(),
         ];
         var runs = last.Seen.ShowsPicture && last.Situation.IsSameAs(now);
-        Change[] back = job.Trials.LastOrDefault(t => t.Failed) is { } failure && Transition.Between(now, failure.Situation.Now) is { } way
-            ? [.. way]
-            : [];
+        Change[] back =
+            job.Trials.LastOrDefault(t => t.Failed) is { } failure && Transition.Between(now, failure.Situation.Now) is { } way
+                ? [.. way]
+                : [];
         foreach (var option in Enum.GetValues<MachineOption>().Where(o => runs && !now.IsChosen(o) && likely.Any(m => IsCuredBy(m, o))))
         {
-            Change[][] ways = back.Length > 0 ? [[new Change.Choose(option)], [new Change.Choose(option), .. back]] : [[new Change.Choose(option)]];
+            Change[][] ways =
+                back.Length > 0
+                    ?
+                    [
+                        [new Change.Choose(option)],
+                        [new Change.Choose(option), .. back],
+                    ]
+                    :
+                    [
+                        [new Change.Choose(option)],
+                    ];
             foreach (var changes in ways)
             {
                 if (TryAll(now, changes, out var after) && Safety.WhyNotPowered(job, after) is null)
@@ -110,7 +121,11 @@ public static class Candidates
         if (!likely.Any(m => m.HangsOnTheStart))
             yield break;
         foreach (var kind in Enum.GetValues<StartKind>().Where(k => k != StartKind.Warm && (runs || k == StartKind.Cold)))
-            yield return Of([], now, now, diagnosis.Atlas) with { Kind = kind, Minutes = diagnosis.Atlas.Work.Wait + TimeFor(kind, diagnosis.Atlas.Work) };
+            yield return Of([], now, now, diagnosis.Atlas) with
+            {
+                Kind = kind,
+                Minutes = diagnosis.Atlas.Work.Wait + TimeFor(kind, diagnosis.Atlas.Work),
+            };
     }
 
     /// <summary>The mode that a machine on its side tells of.</summary>
@@ -389,7 +404,11 @@ public static class Candidates
         foreach (var (place, id) in now.Now.At)
         {
             var unit = now.Parts[id];
-            if (UnitFacts.Of(unit.Kind).Absence != Absence.Needed && unit is not (MemoryStick or GraphicsCard) && unit.Kind != UnitKind.CoinCell)
+            if (
+                UnitFacts.Of(unit.Kind).Absence != Absence.Needed
+                && unit is not (MemoryStick or GraphicsCard)
+                && unit.Kind != UnitKind.CoinCell
+            )
                 changes.Add(Transition.WithoutIt(unit));
         }
 

@@ -189,7 +189,8 @@ internal sealed class Closing
 
     private Decision? Towards(Configuration target, AdviceKind kind) =>
         Transition.Between(_now, target) is { } changes && Safety.WhyNotPowered(_diagnosis.Job, _now.After(changes)) is null
-            ? new Decision(Phase.PutBack, kind) { Step = Candidate(changes) } : null;
+            ? new Decision(Phase.PutBack, kind) { Step = Candidate(changes) }
+            : null;
 
     /// <summary>The customer's sticks, when what is wrong is that they do not work together.</summary>
     private static UnitId[] GoesWith(Suspect suspect, BenchJob job) =>
@@ -277,7 +278,10 @@ internal sealed class Closing
 
         if (
             UnitFacts.Of(unit.Kind).Absence == Absence.Bypassed
-            || (unit.Kind is UnitKind.ResetSwitch or UnitKind.FrontLead or UnitKind.UsbHub && _now.TryAfter(new Change.Remove(unit.Id), out _, out _))
+            || (
+                unit.Kind is UnitKind.ResetSwitch or UnitKind.FrontLead or UnitKind.UsbHub
+                && _now.TryAfter(new Change.Remove(unit.Id), out _, out _)
+            )
         )
             return about with { Kind = AdviceKind.LeaveOut, Step = Candidate([Transition.WithoutIt(unit)]) };
         var missing = Candidates.Replacement(unit, _now.Parts);

@@ -232,7 +232,11 @@ internal sealed class Policy
         foreach (var mode in _diagnosis.Atlas.Modes.Where(m => m.DisturbedBy.GetValueOrDefault(suspect.Unit.Kind) >= WorthALook))
         {
             var fault = _diagnosis.Faults.FirstOrDefault(f =>
-                f.Mode.Id == mode.Id && f.Hands == ByHands.LeftAlone && f.Unit.Origin == Origin.Customer && f.Unit.Id != suspect.Unit.Id && _job.Now.Now.Has(f.Unit.Id)
+                f.Mode.Id == mode.Id
+                && f.Hands == ByHands.LeftAlone
+                && f.Unit.Origin == Origin.Customer
+                && f.Unit.Id != suspect.Unit.Id
+                && _job.Now.Now.Has(f.Unit.Id)
             );
             if (
                 fault is null

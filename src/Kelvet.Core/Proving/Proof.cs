@@ -91,9 +91,7 @@ public sealed record Proof(ProofPair? TakenOut, ProofPair? PutBack, int Elsewher
                     (pass > fail ? takenOut : putBack).TryAdd(unit, new ProofPair(trials[pass], trials[fail]));
 
                 bool IsItsFault(UnitId unit) =>
-                    leading is null
-                    || !leading.TryGetValue(unit, out var held)
-                    || engaged[fail][held] - engaged[pass][held] > SameBite;
+                    leading is null || !leading.TryGetValue(unit, out var held) || engaged[fail][held] - engaged[pass][held] > SameBite;
             }
         }
 

@@ -84,7 +84,8 @@ public static class Rivals
 
         double Least(int fault) => IsSetting(table.Faults[fault].Mode.Cure) ? RuledOutSetting : RuledOut;
 
-        static bool IsSetting(Cure cure) => cure is Cure.ClearCmos or Cure.ProfileOff or Cure.LinkHeldBack or Cure.LegacyVideo or Cure.CardFirst;
+        static bool IsSetting(Cure cure) =>
+            cure is Cure.ClearCmos or Cure.ProfileOff or Cure.LinkHeldBack or Cure.LegacyVideo or Cure.CardFirst;
 
         UnitId UnitOf(int form) => table.Faults[table.Forms[form].Fault].Unit.Id;
     }

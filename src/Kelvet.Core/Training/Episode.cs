@@ -92,8 +92,15 @@ public sealed class Episode
     /// <param name="preferences">The shop's preferences.</param>
     /// <param name="random">Chance.</param>
     /// <param name="hands">How often hands cure or cause beside their work, against the atlas; 1 as it says.</param>
-    public static WorkedJob Work(BenchJob job, World world, Atlas believed, School school, Preferences preferences, Random random, double hands = 1) =>
-        new Episode(job, world, believed, school, preferences, random, hands).Work();
+    public static WorkedJob Work(
+        BenchJob job,
+        World world,
+        Atlas believed,
+        School school,
+        Preferences preferences,
+        Random random,
+        double hands = 1
+    ) => new Episode(job, world, believed, school, preferences, random, hands).Work();
 
     private WorkedJob Work()
     {

@@ -82,7 +82,8 @@ public static class Simulation
         return
         [
             .. schools.Select(
-                (school, s) => Episode.Work(job, world, believed, school, Preferences.Usual, new Random(Mixed(seed, index, s + 1)), setting.Hands)
+                (school, s) =>
+                    Episode.Work(job, world, believed, school, Preferences.Usual, new Random(Mixed(seed, index, s + 1)), setting.Hands)
             ),
         ];
 

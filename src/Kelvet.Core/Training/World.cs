@@ -55,10 +55,7 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
     /// <param name="factor">How much clumsier or luckier hands are than the atlas says.</param>
     public World AfterHands(IReadOnlyCollection<Change> changes, Situation after, Random random, double factor)
     {
-        var kinds = changes
-            .Where(c => c.Act <= ActKind.Bypass)
-            .Select(c => after.Parts[c.Subject!.Value].Kind)
-            .ToHashSet();
+        var kinds = changes.Where(c => c.Act <= ActKind.Bypass).Select(c => after.Parts[c.Subject!.Value].Kind).ToHashSet();
         double Chance(FaultMode mode) => Math.Min(0.9, factor * mode.DisturbedBy.Where(d => kinds.Contains(d.Key)).Sum(d => d.Value));
         if (kinds.Count == 0)
             return this;
@@ -70,7 +67,10 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
                 hidden.Add(new HiddenFault(f, FaultForm.Whole(Faults[f], f), null, 1));
         }
 
-        return this with { Hidden = [.. hidden] };
+        return this with
+        {
+            Hidden = [.. hidden],
+        };
     }
 
     /// <summary>Starts the machine in a situation and says what a technician sees.</summary>

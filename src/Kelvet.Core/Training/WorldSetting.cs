@@ -33,7 +33,9 @@ public sealed record WorldSetting(string Name)
     /// <summary>Share, 0 to 1, of starts that the technician records wrongly; null as the atlas says.</summary>
     public double? Slips { get; init; }
 
-    /// <summary>How often hands at work beside a seat or plug cure or cause a bad contact there, against what the atlas says, 0 to 20.</summary>
+    /// <summary>
+    /// How often hands at work beside a seat or plug cure or cause a bad contact there, against what the atlas says, 0 to 20.
+    /// </summary>
     public double Hands { get; init; } = 1;
 
     /// <summary>Small parts that every machine of this world has and its job lists.</summary>

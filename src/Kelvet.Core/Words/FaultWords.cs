@@ -8,7 +8,11 @@ public static class FaultWords
     /// <summary>The fault in words: "memory slot dead (A2)".</summary>
     public static string Words(this Fault fault) =>
         (fault.Part.Length == 0 || fault.Mode.On == FaultSite.DigitalOutputs ? fault.Mode.Name : $"{fault.Mode.Name} ({fault.Part})")
-        + (fault.After == CureOutcome.Failed ? ", not cured by what was done" : fault.Tries > 1 ? ", cured at the second try" : "")
+        + (
+            fault.After == CureOutcome.Failed ? ", not cured by what was done"
+            : fault.Tries > 1 ? ", cured at the second try"
+            : ""
+        )
         + fault.Hands switch
         {
             ByHands.Cured => ", cured in passing by work beside it",

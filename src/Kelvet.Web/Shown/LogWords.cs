@@ -17,13 +17,11 @@ public static class LogWords
     private static string Said(BenchJob job, Entry entry) =>
         entry switch
         {
-            TrialEntry t => $"{(t.Changes.Length > 0 ? Text.Capital(Changes(job, t.Changes)) + ". " : "")}{(t.Kind is { } kind ? Text.Capital(kind.Words()) : "Started")}: {Seen(t)}.",
+            TrialEntry t => $"{(t.Changes.Length > 0 ? Text.Capital(Changes(job, t.Changes)) + ". " : "")}{Start(t)}: {Seen(t)}.",
             WorkEntry w => $"{Text.Capital(Changes(job, w.Changes))}. Not started.",
-            FindingEntry f =>
-                $"{Text.Capital(Check(job, f))}: {(f.Found ? Found(f) : "nothing found")}.",
-            ClaimEntry c =>
-                $"The customer tells: {(c.Changes.Length > 0 ? Changes(job, c.Changes) : "as it came in")}, {c.Seen.Words()}"
-                    + $"{(c.Times is { } times ? $", {times.Failed} of {times.Of} times" : "")}.",
+            FindingEntry f => $"{Text.Capital(Check(job, f))}: {(f.Found ? Found(f) : "nothing found")}.",
+            ClaimEntry c => $"The customer tells: {(c.Changes.Length > 0 ? Changes(job, c.Changes) : "as it came in")}, {c.Seen.Words()}"
+                + $"{(c.Times is { } times ? $", {times.Failed} of {times.Of} times" : "")}.",
             ElsewhereEntry e => $"{Name(job, e.Unit)} in another, known-good machine: {(e.Worked ? "it ran" : "it did not run")}.",
             ArrivalEntry a => $"{a.Unit.Name} came to the bench ({a.Unit.Origin.Words()}).",
             StrikeEntry k =>
@@ -31,6 +29,8 @@ public static class LogWords
             InsertEntry i => $"Forgotten in front of line {NumberOf(job, i.Before)}: {Of(job, i.Line)} ({i.Reason})",
             _ => "",
         };
+
+    private static string Start(TrialEntry start) => start.Kind is { } kind ? Text.Capital(kind.Words()) : "Started";
 
     /// <summary>What was done, for a piece of evidence.</summary>
     public static string Done(BenchJob job, EvidencePiece evidence) =>

@@ -98,7 +98,9 @@ public sealed class PendingChanges
 
     /// <summary>Address of the bench with a proposed step taken up: its changes pending, or its check open.</summary>
     public static string AddressOf(int job, Candidate candidate) =>
-        candidate.Check is { } check ? $"/jobs/{job}?check={check.Id}&checked={candidate.Checked!.Id}" : Address(job, candidate.Changes, kind: candidate.Kind);
+        candidate.Check is { } check
+            ? $"/jobs/{job}?check={check.Id}&checked={candidate.Checked!.Id}"
+            : Address(job, candidate.Changes, kind: candidate.Kind);
 
     /// <summary>Address of the bench with the given changes pending.</summary>
     public static string Address(int job, IEnumerable<Change> changes, UnitId? pick = null, StartKind? kind = null)
