@@ -6,6 +6,7 @@ using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
@@ -299,5 +300,70 @@ public class SignTests
         if (d.Of("board").Leading.Fault.Mode.On == FaultSite.Motherboard)
             Assert.False(d.Of("board").Proof.TwoWay);
         Assert.NotEqual(Standing.Condemned, d.Of("board").Standing);
+    }
+
+    [Fact]
+    public void What_cannot_be_names_its_cause()
+    {
+        // Nothing boots from a drive that is out.
+        var bench = Office().Trial("7", Remove("drive"));
+        var contradiction = Contradiction.In(bench.Diagnosis);
+        Assert.Equal(
+            "Line 1 says system loads, and no drive is connected",
+            contradiction!.Words().Split(':')[0].Replace(", not stable", "")
+        );
+        Assert.Null(Contradiction.In(Office().Trial("4").Diagnosis));
+    }
+
+    [Fact]
+    public void A_cleared_unit_is_in_no_smallest_explanation()
+    {
+        var bench = Office()
+            .Shelf(Stick("spare-stick", Origin.Shelf))
+            .Trial("4")
+            .Trial("4", Remove("stick-2"))
+            .Trial("6", Swap("stick-1", "spare-stick"));
+        var d = bench.Trial("4", Swap("spare-stick", "stick-1")).Trial("6", Swap("stick-1", "spare-stick")).Trial("6").Diagnosis;
+        var cleared = d.Suspects.Where(s => s.Standing == Standing.Cleared).Select(s => s.Unit.Id).ToHashSet();
+        Assert.NotEmpty(cleared);
+        Assert.All(MinimalDiagnoses.Of(d), m => Assert.DoesNotContain(m, cleared.Contains));
+    }
+
+    [Fact]
+    public void It_is_said_how_many_clean_starts_are_still_needed_and_so_many_are()
+    {
+        var bench = Office().Trial("4").Finding("look-plugs", "supply", false).Trial("6", Clear);
+        for (var i = 0; i < 12; i++)
+        {
+            var advice = Planner.Advise(bench.Diagnosis);
+            if (advice.Decision.Kind != AdviceKind.StartOnceMore)
+            {
+                bench.Trial("6");
+                continue;
+            }
+
+            Assert.Contains("clean start", advice.Why());
+            var more = advice.Decision.More;
+            Assert.InRange(more, 1, 20);
+            for (var n = 0; n < more; n++)
+                bench.Trial("6");
+            Assert.NotEqual(AdviceKind.StartOnceMore, Planner.Advise(bench.Diagnosis).Decision.Kind);
+            return;
+        }
+
+        Assert.Fail("No clean start was ever asked for.");
+    }
+
+    [Fact]
+    public void No_reason_reads_ten_or_eleven_per_cent()
+    {
+        var bench = Office(card: true).Shelf(Stick("spare-stick", Origin.Shelf), Plain("spare-supply", UnitKind.Supply, Origin.Shelf));
+        foreach (var seen in new[] { "4", "4", "6", "4" })
+        {
+            bench.Trial(seen);
+            var numbers = System.Text.RegularExpressions.Regex.Matches(Planner.Advise(bench.Diagnosis).Why(), @"(\d+)\s%");
+            if (numbers.Count == 2)
+                Assert.True(Math.Abs(int.Parse(numbers[0].Groups[1].Value) - int.Parse(numbers[1].Groups[1].Value)) >= 4);
+        }
     }
 }

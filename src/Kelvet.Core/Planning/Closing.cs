@@ -1,7 +1,9 @@
+using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Evidence;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Planning;
@@ -141,8 +143,47 @@ internal sealed class Closing
         if (_diagnosis.Job.Trials.All(t => t.Passed) && CleanNow >= CleanWithoutAFailure)
             return new Decision(Phase.Done, AdviceKind.NotReproduced) { Probability = left };
         return left >= StillLikely && (CleanNow < LeastClean || WouldFail(_diagnosis, _now) >= WorthAStart)
-            ? new Decision(Phase.ProveRuns, AdviceKind.StartOnceMore) { Step = Candidate([]), Probability = left }
+            ? new Decision(Phase.ProveRuns, AdviceKind.StartOnceMore)
+            {
+                Step = Candidate([]),
+                Probability = left,
+                More = StillNeeded(),
+            }
             : new Decision(Phase.Done, AdviceKind.Done) { Probability = left };
+    }
+
+    /// <summary>Clean starts are foreseen up to so many.</summary>
+    public const int MostForeseen = 20;
+
+    /// <summary>
+    /// How many clean starts in a row are still needed, this one counted: each weighs every explanation by its chance of
+    /// passing, until a further one would fail with less than half a percent.
+    /// </summary>
+    private int StillNeeded()
+    {
+        var table = _diagnosis.Inference.Table;
+        var engaged = table.Engaged(table.ByRule(_now));
+        double[] weight = [.. _diagnosis.Hypotheses.Select(h => h.Probability)];
+        double[] passes = [.. _diagnosis.Hypotheses.Select(h => Passes(h, engaged))];
+        for (var n = 1; n < MostForeseen; n++)
+        {
+            for (var h = 0; h < weight.Length; h++)
+                weight[h] *= TrialModel.Seen(passes[h], 0, StageRange.AtLeast(_goal), _diagnosis.Atlas.Slip);
+            var fails = weight.Zip(passes, (w, p) => w * (1 - p)).Sum() / weight.Sum();
+            if (CleanNow + n >= LeastClean && fails < WorthAStart)
+                return n;
+        }
+
+        return MostForeseen;
+    }
+
+    private double Passes(Hypothesis h, double[] engaged)
+    {
+        var table = _diagnosis.Inference.Table;
+        var through = 1.0;
+        foreach (var f in h.Forms)
+            through *= TrialModel.Past(engaged[f], table.Forms[f].Shows is null ? table.Forms[f].Reach[(int)_goal] : 0);
+        return through;
     }
 
     private int CleanNow => Intermittence.CleanNow(_diagnosis.Job);
@@ -153,15 +194,13 @@ internal sealed class Closing
     {
         var table = diagnosis.Inference.Table;
         var engaged = table.Engaged(table.ByRule(there));
+        var closing = new Closing(diagnosis);
         double fails = 0,
             all = 0;
         foreach (var h in diagnosis.Hypotheses)
         {
             all += h.Probability;
-            var through = 1.0;
-            foreach (var f in h.Forms)
-                through *= TrialModel.Past(engaged[f], table.Forms[f].Shows is null ? table.Forms[f].Reach[(int)diagnosis.Job.Goal] : 0);
-            fails += h.Probability * (1 - through);
+            fails += h.Probability * (1 - closing.Passes(h, engaged));
         }
 
         return fails / all;
@@ -451,7 +490,12 @@ internal sealed class Closing
         if (!closing._now.Now.Equals(target))
             return closing.Towards(target, AdviceKind.PutRestBack);
         return closing.CleanNow < LeastClean
-            ? new Decision(Phase.ProveRuns, AdviceKind.StartOnceMore) { Step = closing.Candidate([]), Probability = left }
+            ? new Decision(Phase.ProveRuns, AdviceKind.StartOnceMore)
+            {
+                Step = closing.Candidate([]),
+                Probability = left,
+                More = LeastClean - closing.CleanNow,
+            }
             : new Decision(Phase.Done, AdviceKind.Done) { Probability = left };
     }
 

@@ -143,6 +143,9 @@ public sealed record Decision(Phase Phase, AdviceKind Kind)
     /// <summary>The case against the unit, or the chance that something is left, 0 to 1.</summary>
     public double Probability { get; init; }
 
+    /// <summary>Clean starts in a row that are still needed, this one counted; 0 where that is not what is asked.</summary>
+    public int More { get; init; }
+
     /// <summary>The part that must be got before the work goes on; null when there is something to do without.</summary>
     public Unit? Missing { get; init; }
 

@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Proving;
 
@@ -7,6 +9,12 @@ namespace Kelvet.Core.Proving;
 /// <param name="Lines">Lines most likely mis-recorded, or that a fault unknown to the atlas explains, worst first.</param>
 public sealed record Contradiction(ImmutableArray<int> Lines)
 {
+    /// <summary>
+    /// The first of the lines that cannot be as the machine stood then, and why: it got further than anything healthy could
+    /// have. Null where no line is that plain.
+    /// </summary>
+    public (int Line, StageRange Seen, ImmutableArray<CeilingReason> Why)? Impossible { get; private init; }
+
     /// <summary>A likelihood is put down to a slip when the rest of it is less than so many times the slip's part.</summary>
     private const double SlipShare = 1;
 
@@ -33,6 +41,14 @@ public sealed record Contradiction(ImmutableArray<int> Lines)
 
         return lines.Count == 0
             ? null
-            : new Contradiction([.. lines.OrderByDescending(l => l.Share).ThenBy(l => l.Line).Select(l => l.Line)]);
+            : new Contradiction([.. lines.OrderByDescending(l => l.Share).ThenBy(l => l.Line).Select(l => l.Line)])
+            {
+                Impossible = lines
+                    .Select(l => diagnosis.Job.Trials.FirstOrDefault(t => t.Number == l.Line))
+                    .OfType<Trial>()
+                    .Where(t => !t.Ceiling.CanReach(t.Seen.Low))
+                    .Select(t => ((int, StageRange, ImmutableArray<CeilingReason>)?)(t.Number, t.Seen, t.Ceiling.Reasons))
+                    .FirstOrDefault(),
+            };
     }
 }

@@ -9,7 +9,7 @@ public static class MinimalDiagnoses
 {
     /// <summary>
     /// The smallest sets of units that explain a log: every failing trial needs a unit that could stop it where it
-    /// stopped and was not fully at work in a passing one.
+    /// stopped and was not fully at work in a passing one. A unit that is cleared is in none, unless nothing else is left.
     /// </summary>
     public static ImmutableArray<ImmutableSortedSet<UnitId>> Of(BenchDiagnosis diagnosis)
     {
@@ -28,7 +28,14 @@ public static class MinimalDiagnoses
             ]);
         }
 
-        return conflicts.Count == 0 || conflicts.Exists(c => c.Count == 0) ? [] : MinimalSets.HittingSets(conflicts, Posterior.MostFaults);
+        if (conflicts.Count == 0 || conflicts.Exists(c => c.Count == 0))
+            return [];
+        var cleared = diagnosis.Suspects.Where(s => s.Standing == Standing.Cleared).Select(s => s.Unit.Id).ToHashSet();
+        List<IReadOnlyCollection<UnitId>> open =
+        [
+            .. conflicts.Select(c => (IReadOnlyCollection<UnitId>)[.. c.Where(u => !cleared.Contains(u))]),
+        ];
+        return MinimalSets.HittingSets(open.Exists(c => c.Count == 0) ? conflicts : open, Posterior.MostFaults);
 
         bool Explains(int f, int t)
         {

@@ -7,6 +7,9 @@ namespace Kelvet.Core.Words;
 /// <summary>Advice in sentences.</summary>
 public static class AdviceWords
 {
+    /// <summary>A case that moves by less than this, whatever comes out, is no reason for a step.</summary>
+    private const double WorthTelling = 0.05;
+
     private const string Together = "It tells most for its minutes.";
 
     /// <summary>What is done, in the trade's words.</summary>
@@ -103,7 +106,8 @@ public static class AdviceWords
             AdviceKind.PutRestBack =>
                 "What was found is dealt with; the rest goes back as it was received, and the whole machine is tried.",
             AdviceKind.StartOnceMore =>
-                $"It runs as received; one more clean start brings what may be left under {Percent.Words(d.Probability)}.",
+                $"It runs, everything in its place. {Starts(d.More)} needed: until then the chance that it fails again at the next start is "
+                    + "above half a percent.",
             AdviceKind.MisSeen => "The last start failed, and nothing left explains it: it may have been mis-seen.",
             _ => "",
         };
@@ -142,6 +146,14 @@ public static class AdviceWords
             _ => answer.Why.ToString(),
         };
 
+    private static string Starts(int more) =>
+        more switch
+        {
+            <= 1 => "One more clean start is",
+            >= Closing.MostForeseen => $"{Closing.MostForeseen} more clean starts or above are",
+            _ => $"{more} more clean starts in a row are",
+        };
+
     private static string Reason(Assessment a)
     {
         if (a.Outcomes.Length < 2 || a.Outcomes.Any(o => o.Meaning.Length == 0))
@@ -149,9 +161,7 @@ public static class AdviceWords
         // What stands the same either way is not what the step is taken for.
         var told = a.Outcomes[0]
             .Meaning.Zip(a.Outcomes[1].Meaning)
-            .SkipWhile(m =>
-                m.First.Unit.Id == m.Second.Unit.Id && Percent.Words(m.First.Probability) == Percent.Words(m.Second.Probability)
-            )
+            .SkipWhile(m => m.First.Unit.Id == m.Second.Unit.Id && Math.Abs(m.First.Probability - m.Second.Probability) < WorthTelling)
             .ToArray();
         if (told.Length == 0)
             return Together;

@@ -38,8 +38,11 @@ public static class CaseWords
 
     /// <summary>A contradiction in words.</summary>
     public static string Words(this Contradiction contradiction) =>
-        $"No set of three faults explains line {string.Join(", ", contradiction.Lines)} better than a slip does: look there "
-        + $"for something mis-seen, or for a fault that is not in the atlas.";
+        contradiction.Impossible is { } plain
+            ? $"Line {plain.Line} says {plain.Seen.Words()}, and {string.Join("; ", plain.Why.Select(w => w.Words()))}: correct whichever "
+                + "of the two is not so."
+            : $"No set of three faults explains line {string.Join(", ", contradiction.Lines)} better than a slip does: look there "
+                + $"for something mis-seen, or for a fault that is not in the atlas.";
 
     /// <summary>What the log proves about a unit, in the order in which it happened; empty when nothing is proved.</summary>
     public static string Story(this Proof proof)
