@@ -138,6 +138,55 @@ test('axe finds nothing in the states of the gate and with the menus open', asyn
   await check('timers');
 });
 
+test('what a look found, how a start came about and what it did then are recorded as said', async () => {
+  const page = await openPage(browser, server);
+  await open(page, { ...demo('one-slot.json'), goal: 'stable', steps: [] });
+  const job = new URL(page.url()).pathname;
+  await page.goto(`${job}?check=look-plugs&checked=supply`);
+  if (await page.locator('.gate [data-key=g]').count()) await acted(page, 'g');
+  await page.waitForFunction(() => document.querySelector('#record [data-key="i"]')?.disabled === false);
+  assert.match(await page.locator('#record [role=group]').innerText(), /main plug is half seated[\s\S]*CPU power plug is out[\s\S]*rear switch is off[\s\S]*nothing found/);
+  await acted(page, 'i');
+  assert.match(await page.locator('#record-panel [role=status]').innerText(), /Recorded as line 1/);
+
+  await page.goto(`${job}?kind=Wake`);
+  assert.match(await page.locator('#record .pending').innerText(), /Wake from sleep/);
+  while (await page.locator('.gate [data-key=g]').count()) {
+    await page.waitForFunction(() => !document.querySelector('.gate [data-key=g]')?.disabled);
+    await acted(page, 'g');
+  }
+  await page.locator('#details summary').click();
+  await page.selectOption('[name="signs.ended"]', 'Off');
+  await page.fill('[name="signs.minutes"]', '12');
+  await page.fill('[name="signs.watts"]', '61.5');
+  await page.selectOption('[name="signs.clockWrong"]', 'true');
+  await acted(page, () => page.locator('.stages [data-key="7"]').click());
+  const said = await page.locator('#record-panel [role=status]').innerText();
+  assert.match(said, /Recorded as line 2/);
+  await page.goto(`${job}/log`);
+  assert.match(await page.locator('#line-1').innerText(), /the CPU power plug is out/);
+  assert.match(await page.locator('#line-2').innerText(), /Wake from sleep: [\s\S]*it went off; after 12 min; date and time wrong; 61.5 W at the wall/);
+  assert.deepEqual(page.problems, []);
+});
+
+test('what is listed at intake is looked for by itself, and "k of n" must be possible', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/jobs/new');
+  await page.fill('#title', 'Riser machine');
+  await page.getByLabel('riser', { exact: true }).check();
+  await page.getByLabel('coin cell', { exact: true }).check();
+  await page.selectOption('#reported', '4-5');
+  await page.fill('#failed', '5');
+  await page.fill('[name="Form.OfTimes"]', '2');
+  await page.locator('button.main').click();
+  assert.match(await page.locator('[role=alert]').innerText(), /how often it failed of how many starts/);
+  await page.fill('[name="Form.OfTimes"]', '8');
+  await page.locator('button.main').click();
+  await page.waitForURL(/\/jobs\/\d+/);
+  assert.match(await page.locator('#machine').textContent(), /riser[\s\S]*cell/);
+  assert.deepEqual(page.problems, []);
+});
+
 test('what tripped a breaker is not powered with its supply in', async () => {
   const page = await openPage(browser, server);
   await open(page, { ...demo('cuts-out.json'), contexts: ['tripped-breaker'], steps: [] });
