@@ -141,6 +141,16 @@ public static class AtlasReader
         };
     }
 
+    /// <summary>When something that is not in the book acts: where the unit is at work at all.</summary>
+    private static string[] ActsWhen(FaultSite site) =>
+        site switch
+        {
+            FaultSite.CaseSwitch => Started,
+            FaultSite.Riser => ["fitted", "displayed-off-board"],
+            FaultSite.CardCable => ["fitted", "card-draws"],
+            _ => Fitted,
+        };
+
     private static readonly string[] Fitted = ["fitted"],
         Started = ["fitted", "started-by-switch"];
 
@@ -160,7 +170,7 @@ public static class AtlasReader
             name,
             Math.Max(least, share * modes.Where(m => m.On == site).Sum(m => m.Odds)),
             [],
-            [new BiteRule([.. (site == FaultSite.CaseSwitch ? Started : Fitted).Select(c => Condition.Named(c, false)!)], 1)],
+            [new BiteRule([.. ActsWhen(site).Select(c => Condition.Named(c, false)!)], 1)],
             [.. BootStages.All.Select(s => stops.GetValueOrDefault(s))],
             [.. stall.Select(_ => 1.0 / stall.Length)],
             Cure.Replace,
