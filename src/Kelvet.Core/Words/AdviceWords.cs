@@ -106,8 +106,8 @@ public static class AdviceWords
             AdviceKind.PutRestBack =>
                 "What was found is dealt with; the rest goes back as it was received, and the whole machine is tried.",
             AdviceKind.StartOnceMore =>
-                $"It runs, everything in its place. {Starts(d.More)} needed: until then the chance that it fails again at the next start is "
-                    + "above half a percent.",
+                $"It runs, everything in its place. {Starts(d.More)} needed: until then the chance that it fails again "
+                    + "at the next start is above half a percent.",
             AdviceKind.MisSeen => "The last start failed, and nothing left explains it: it may have been mis-seen.",
             _ => "",
         };
