@@ -33,7 +33,7 @@ public sealed partial class Posterior
     private const int FewEnough = 100;
 
     /// <summary>A posterior that has left out more than this after further evidence is worked out afresh.</summary>
-    private const double MostNeglect = 0.01;
+    private const double MostNeglect = 0.03;
 
     private readonly Makeup _makeup;
     private readonly double[] _counts;
