@@ -38,7 +38,7 @@ public class AtlasTests
             .Add(Bench.Plain("lead", UnitKind.MainsLead), Place.Lead)
             .Job;
         var small = UnitFacts
-            .All.Where(f => f.Kind >= UnitKind.PowerStrip)
+            .All.Where(f => f.Small)
             .Aggregate(
                 Bench.Office(card: true),
                 (b, f) =>

@@ -18,6 +18,9 @@ public sealed record CureFacts(
     /// <summary>How often it was done to the unit of a fault; null where it is done or not done.</summary>
     public Func<Situation, Fault, int>? Times { get; init; }
 
+    /// <summary>The setting that it changes; null where it changes none.</summary>
+    public MachineOption? Option { get; init; }
+
     /// <summary>Whether it is worth doing once more where it did not help the first time: hands slip, film is overlooked.</summary>
     public bool IsWorthRepeating { get; init; }
 }
@@ -90,6 +93,12 @@ public static class Cures
     public static bool IsMendedInPlace(Fault fault) =>
         fault.After != CureOutcome.Failed || (fault.Tries == 1 && ByCure.GetValueOrDefault(fault.Mode.Cure) is { IsWorthRepeating: true });
 
+    /// <summary>The setting that a cure changes; null where it changes none.</summary>
+    public static MachineOption? OptionOf(Cure cure) => ByCure.GetValueOrDefault(cure)?.Option;
+
+    /// <summary>Whether a cure puts settings right, which takes minutes and buys nothing.</summary>
+    public static bool IsSetting(Cure cure) => cure == Cure.ClearCmos || OptionOf(cure) is not null;
+
     /// <summary>How often what cures a fault has been done to its unit since intake.</summary>
     public static int TimesDone(Fault fault, Situation situation)
     {
@@ -118,7 +127,10 @@ public static class Cures
             (_, _) => new Change.Choose(option),
             [asked],
             [(s, _) => s.IsChosen(option) || (byClearing && s.Now[Place.Board] is { } board && s.CmosCleared(board))]
-        );
+        )
+        {
+            Option = option,
+        };
 
     private static UnitId? Flashed(Fault fault, Situation situation) =>
         fault.Unit is Motherboard ? fault.Unit.Id : situation.Now[Place.Board];

@@ -65,91 +65,10 @@ public static class Candidates
             found.TryAdd(candidate.Key, candidate);
         }
 
-        foreach (var other in ChecksOf(job, atlas).Concat(Otherwise(diagnosis)))
+        foreach (var other in ChecksOf(job, atlas).Concat(Occasions.Of(diagnosis)))
             found.TryAdd(other.Key, other);
         return [.. found.Values];
     }
-
-    /// <summary>Chance that a fault is there from which what tells of it alone is thought of.</summary>
-    private const double WorthThinkingOf = 0.03;
-
-    /// <summary>
-    /// What is tried only where something likely hangs on it: a setting, the machine laid down, a start that is cold, from
-    /// sleep, a restart or followed by a run under load. A setting is changed where the machine shows a picture as it stands.
-    /// </summary>
-    private static IEnumerable<Candidate> Otherwise(BenchDiagnosis diagnosis)
-    {
-        var job = diagnosis.Job;
-        var now = job.Now;
-        if (job.Trials is not [.., var last] || Safety.WhyNotPowered(job, now) is not null)
-            yield break;
-        FaultMode[] likely =
-        [
-            .. diagnosis
-                .Faults.Zip(diagnosis.Inference.Marginals)
-                .Where(f => f.Second >= WorthThinkingOf && !f.First.DealtWith(now))
-                .Select(f => f.First.Mode)
-                .Distinct(),
-        ];
-        var runs = last.Seen.ShowsPicture && last.Situation.IsSameAs(now);
-        Change[] back =
-            job.Trials.LastOrDefault(t => t.Failed) is { } failure && Transition.Between(now, failure.Situation.Now) is { } way
-                ? [.. way]
-                : [];
-        foreach (var option in Enum.GetValues<MachineOption>().Where(o => runs && !now.IsChosen(o) && likely.Any(m => IsCuredBy(m, o))))
-        {
-            Change[][] ways =
-                back.Length > 0
-                    ?
-                    [
-                        [new Change.Choose(option)],
-                        [new Change.Choose(option), .. back],
-                    ]
-                    :
-                    [
-                        [new Change.Choose(option)],
-                    ];
-            foreach (var changes in ways)
-            {
-                if (TryAll(now, changes, out var after) && Safety.WhyNotPowered(job, after) is null)
-                    yield return Of(changes, now, after, diagnosis.Atlas);
-            }
-        }
-
-        if (now.Cards.Length > 0 && likely.Any(m => m.Id == CardContact) && now.Posture == Posture.Upright)
-            yield return Of([new Change.Lay(Posture.OnItsSide)], now, now.After(new Change.Lay(Posture.OnItsSide)), diagnosis.Atlas);
-        if (!likely.Any(m => m.HangsOnTheStart))
-            yield break;
-        foreach (var kind in Enum.GetValues<StartKind>().Where(k => k != StartKind.Warm && (runs || k == StartKind.Cold)))
-            yield return Of([], now, now, diagnosis.Atlas) with
-            {
-                Kind = kind,
-                Minutes = diagnosis.Atlas.Work.Wait + TimeFor(kind, diagnosis.Atlas.Work),
-            };
-    }
-
-    /// <summary>The mode that a machine on its side tells of.</summary>
-    private const string CardContact = "card-contact";
-
-    private static bool IsCuredBy(FaultMode mode, MachineOption option) =>
-        (mode.Cure, option) switch
-        {
-            (Cure.ProfileOff, MachineOption.ProfileOff) => true,
-            (Cure.LinkHeldBack, MachineOption.LinkHeldBack) => true,
-            (Cure.LegacyVideo, MachineOption.LegacyVideo) => true,
-            (Cure.CardFirst, MachineOption.CardFirst) => true,
-            (Cure.FastStartOff, MachineOption.FastStartOff) => true,
-            _ => false,
-        };
-
-    private static Minutes TimeFor(StartKind kind, WorkTimes work) =>
-        kind switch
-        {
-            StartKind.Cold => work.Rest,
-            StartKind.Load => work.LoadRun,
-            StartKind.Wake => work.Wait,
-            _ => new Minutes(0),
-        };
 
     /// <summary>Starts in a row with nothing changed, after which the next step changes something.</summary>
     private const int MostRepeats = 3;
@@ -262,7 +181,7 @@ public static class Candidates
         UnitKind Kind(UnitId id) => situation.Parts[id].Kind;
     }
 
-    private static bool TryAll(Situation from, IReadOnlyList<Change> changes, out Situation after)
+    internal static bool TryAll(Situation from, IReadOnlyList<Change> changes, out Situation after)
     {
         after = from;
         foreach (var change in changes)

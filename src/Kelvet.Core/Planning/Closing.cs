@@ -316,11 +316,8 @@ internal sealed class Closing
         }
 
         if (
-            UnitFacts.Of(unit.Kind).Absence == Absence.Bypassed
-            || (
-                unit.Kind is UnitKind.ResetSwitch or UnitKind.FrontLead or UnitKind.UsbHub
-                && _now.TryAfter(new Change.Remove(unit.Id), out _, out _)
-            )
+            UnitFacts.Of(unit.Kind) is { Absence: Absence.Bypassed } or { MayStayOut: true }
+            && _now.TryAfter(Transition.WithoutIt(unit), out _, out _)
         )
             return about with { Kind = AdviceKind.LeaveOut, Step = Candidate([Transition.WithoutIt(unit)]) };
         var missing = Candidates.Replacement(unit, _now.Parts);

@@ -82,10 +82,7 @@ public static class Rivals
                 .OrderByDescending(r => r.Ratio),
         ];
 
-        double Least(int fault) => IsSetting(table.Faults[fault].Mode.Cure) ? RuledOutSetting : RuledOut;
-
-        static bool IsSetting(Cure cure) =>
-            cure is Cure.ClearCmos or Cure.ProfileOff or Cure.LinkHeldBack or Cure.LegacyVideo or Cure.CardFirst;
+        double Least(int fault) => Cures.IsSetting(table.Faults[fault].Mode.Cure) ? RuledOutSetting : RuledOut;
 
         UnitId UnitOf(int form) => table.Faults[table.Forms[form].Fault].Unit.Id;
     }

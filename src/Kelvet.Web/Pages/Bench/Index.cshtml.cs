@@ -251,13 +251,14 @@ public sealed partial class IndexModel(
         {
             var answer = await desk.UndoAsync(Number, line, Id(stepId), await DeskAsync(), HttpContext.RequestAborted);
             Tell("line");
-            var changes = answer.Job.Bench.Lines.FirstOrDefault(l => l.Written.Id == line)?.Content switch
+            var taken = answer.Job.Bench.Lines.FirstOrDefault(l => l.Written.Id == line)?.Content;
+            var changes = taken switch
             {
                 TrialEntry t => t.Changes,
                 WorkEntry w => w.Changes,
                 _ => [],
             };
-            return Redirect(PendingChanges.Address(Number, changes));
+            return Redirect(PendingChanges.Address(Number, changes, kind: (taken as TrialEntry)?.Kind));
         }
         catch (EntryRefusedException e)
         {

@@ -237,7 +237,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
                 Form.Yes ?? throw new EntryRefusedException("Say whether it was found.")
             )
             {
-                What = Form.Yes == true ? Form.Sort ?? "" : "",
+                What = Form.Yes == true ? Sorted(f.Check) : "",
             },
             ElsewhereEntry e => new ElsewhereEntry(
                 Guid.NewGuid(),
@@ -249,6 +249,11 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         };
         return corrected with { Note = note, By = content.By, At = content.At };
     }
+
+    private string Sorted(string check) =>
+        string.IsNullOrEmpty(Form.Sort) || Atlas.Standard.Check(check)?.Findings.Any(f => f.Id == Form.Sort) == true
+            ? Form.Sort ?? ""
+            : throw new EntryRefusedException("That is not among what this look tells apart. Choose one of its findings.");
 
     private Entry Put(Guid id) =>
         (
@@ -342,6 +347,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
                 (Form.Low, Form.High) = ((int)c.Seen.Low, (int)c.Seen.High);
                 break;
             case FindingEntry f:
+                Form.Sort = f.What;
                 Form.Yes = f.Found;
                 break;
             case ElsewhereEntry e:

@@ -83,23 +83,7 @@ public sealed class IntakeForm
     public string[] Small { get; set; } = [];
 
     /// <summary>The kinds that can be listed so.</summary>
-    public static IReadOnlyList<UnitKind> SmallKinds { get; } =
-    [
-        UnitKind.PowerStrip,
-        UnitKind.MainCable,
-        UnitKind.CpuCable,
-        UnitKind.CardCable,
-        UnitKind.ResetSwitch,
-        UnitKind.FrontLead,
-        UnitKind.CaseFan,
-        UnitKind.FanHub,
-        UnitKind.Pump,
-        UnitKind.Riser,
-        UnitKind.CoinCell,
-        UnitKind.FirmwareChip,
-        UnitKind.OtherCard,
-        UnitKind.UsbHub,
-    ];
+    public static IReadOnlyList<UnitKind> SmallKinds { get; } = [.. UnitFacts.All.Where(f => f.Small).Select(f => f.Kind)];
 
     /// <summary>How often it fails, as the customer says: of so many starts; both empty for always.</summary>
     public int? FailedTimes { get; set; }
