@@ -366,4 +366,61 @@ public class SignTests
                 Assert.True(Math.Abs(int.Parse(numbers[0].Groups[1].Value) - int.Parse(numbers[1].Groups[1].Value)) >= 4);
         }
     }
+
+    [Fact]
+    public void What_tells_of_a_likely_fault_alone_is_proposed_and_not_otherwise()
+    {
+        Bench Passing(params string[] contexts)
+        {
+            var bench = Office(card: true);
+            bench.Contexts = contexts;
+            return bench.Trial("5").Trial("6").Trial("5").Trial("6");
+        }
+
+        // A card that comes and goes after transport: laid on its side it hangs no more.
+        var lay = new Change.Lay(Posture.OnItsSide);
+        Assert.Contains(Steps(Passing("after-transport").Diagnosis), c => c.Changes.Contains(lay));
+        Assert.DoesNotContain(Steps(Office(card: true).Trial("0").Diagnosis), c => c.Changes.Contains(lay));
+
+        // A profile that is too fast: off, where there is a picture to set it by.
+        var off = new Change.Choose(MachineOption.ProfileOff);
+        var upgraded = Office();
+        upgraded.Contexts = ["after-upgrade", "new-build"];
+        upgraded.Trial("4", StallDomain.Memory);
+        Assert.DoesNotContain(Steps(upgraded.Diagnosis), c => c.Changes.Contains(off));
+        upgraded.Finding("look-stick", "stick-1", false).Finding("look-stick", "stick-2", false).Trial("6");
+        Assert.Contains(Steps(upgraded.Diagnosis), c => c.Changes.Contains(off));
+
+        // Cold, warm, from sleep: where something hangs on it.
+        var sleepy = Office().Trial("6", null, StartKind.Cold).Trial("5", null, StartKind.Wake).Trial("6", null, StartKind.Cold);
+        Assert.Contains(Steps(sleepy.Diagnosis), c => c.Kind == StartKind.Wake);
+        Assert.DoesNotContain(Steps(Office().Trial("0").Diagnosis), c => c.Kind is not null);
+    }
+
+    [Fact]
+    public void Nothing_is_proposed_that_starts_a_CPU_without_a_cooler()
+    {
+        // Their cooler and the spare both fail hot: whatever is given up on, it does not go together without one.
+        var hot = new Signs
+        {
+            Temperature = 99,
+            Minutes = 1,
+            Ended = Ending.Off,
+        };
+        var job = Office().Shelf(Plain("spare-cooler", UnitKind.Cooler, Origin.Shelf)).Job;
+        job = BenchJob.Open(job.Intake with { Goal = BootStage.Stable });
+        string[] seen = ["7", "8", "7", "8", "7", "7", "8", "7", "8", "8"];
+        for (var i = 0; i < 40; i++)
+        {
+            var advice = Planner.Advise(BenchDiagnosis.Of(job, Atlas.Standard));
+            if (advice.Decision.Step is { } step)
+                Assert.Null(step.After.WhyNotPowered());
+            Assert.True(ObservedFormat.TryRead(seen[i % seen.Length], out var range));
+            Change[] changes =
+                i % 3 == 1 ? [job.Now.Now.Has(new("cooler")) ? Swap("cooler", "spare-cooler") : Swap("spare-cooler", "cooler")] : [];
+            job = job.Append(
+                new TrialEntry(Guid.NewGuid(), [.. changes], range) { Signs = seen[i % seen.Length] == "7" ? hot : Signs.None }
+            );
+        }
+    }
 }
