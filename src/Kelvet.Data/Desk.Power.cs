@@ -104,7 +104,7 @@ public sealed partial class Desk
                     return new DeskAnswer(job, refused);
                 SetPower(job, PowerGate.After(act, power), again: true);
                 await StopAsync(job, "drain", cancel);
-                await SetTimerAsync(job, "wait", (int)PostWait.TotalSeconds, cancel);
+                await SetTimerAsync(job, "wait", StartCourse.Of(job.Bench, pending).Wait, cancel);
                 return new DeskAnswer(job);
             },
             cancel

@@ -40,7 +40,6 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
 {
     private const int Full = 13;
 
-    private static readonly TimeSpan PostWait = TimeSpan.FromSeconds(60);
 
     /// <summary>Supply and lead of a job.</summary>
     public BenchPower PowerOf(StoredJob job, TimeSpan drain) => new(job.Row.Power, elapsed.Since(job.Row.Id, job.Row.PowerSinceUtc), drain);

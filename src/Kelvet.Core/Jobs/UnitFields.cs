@@ -120,6 +120,13 @@ internal static class UnitFields
         false
     );
 
+    private static readonly Field<Motherboard, BoardForm?> BoardOutline = MayValue(
+        "form",
+        Forms.Choice<BoardForm>(),
+        (Motherboard b) => b.Form,
+        "outline of the board"
+    );
+
     private static readonly Field<Cpu, bool> Graphics = May(
         "graphics",
         Forms.Flag,
@@ -204,7 +211,8 @@ internal static class UnitFields
                                 TellsPost,
                                 BoardTables,
                                 BoardFirmware,
-                                FlashesWithoutCpu
+                                FlashesWithoutCpu,
+                                BoardOutline
                             ),
                             v => new Motherboard(v.Of(Id), v.Of(Name), v.Of(From), v.Of(BoardSlots), v.Of(BoardOutputs), v.Of(BoardCards))
                             {
@@ -214,6 +222,7 @@ internal static class UnitFields
                                 Tables = v.Of(BoardTables),
                                 Firmware = v.Of(BoardFirmware),
                                 FlashesWithoutCpu = v.Of(FlashesWithoutCpu),
+                                Form = v.Of(BoardOutline),
                             }
                         ),
                         UnitKind.Cpu => Described(

@@ -180,6 +180,22 @@ public enum VideoSignal
 /// <param name="Signal">Digital or analogue.</param>
 public sealed record VideoOutput(string Name, VideoSignal Signal);
 
+/// <summary>Outline of a board, which decides how large it is and where its parts lie.</summary>
+public enum BoardForm
+{
+    /// <summary>305 by 244 mm, up to seven slots (ATX specification 2.2, Intel, from memory).</summary>
+    Full,
+
+    /// <summary>244 by 244 mm, up to four slots (microATX interface specification 1.2, Intel, from memory).</summary>
+    Micro,
+
+    /// <summary>170 by 170 mm, one slot (Mini-ITX addendum to the microATX specification, Intel, from memory).</summary>
+    Mini,
+
+    /// <summary>A maker's own small board in an office machine, about 229 by 203 mm (common practice, no source).</summary>
+    Office,
+}
+
 /// <summary>A motherboard and what it offers.</summary>
 public sealed record Motherboard : Unit
 {
@@ -239,6 +255,9 @@ public sealed record Motherboard : Unit
 
     /// <summary>Memory generation, for example "DDR4"; empty when not recorded.</summary>
     public string MemoryType { get; init; } = "";
+
+    /// <summary>Its outline; null where it was not recorded.</summary>
+    public BoardForm? Form { get; init; }
 
     /// <summary>
     /// Whether the board tells that POST has completed (beeper, indicator lights or a code display),
@@ -361,6 +380,17 @@ public static class UnitWords
 {
     /// <summary>The kind as a technician says it.</summary>
     public static string Words(this UnitKind kind) => UnitFacts.Of(kind).Words;
+
+    /// <summary>The outline with its size.</summary>
+    public static string Words(this BoardForm form) =>
+        form switch
+        {
+            BoardForm.Full => "full, 305 by 244 mm",
+            BoardForm.Micro => "micro, 244 by 244 mm",
+            BoardForm.Mini => "mini, 170 by 170 mm",
+            BoardForm.Office => "an office maker's own, about 229 by 203 mm",
+            _ => form.ToString(),
+        };
 
     /// <summary>Where a unit comes from, as a technician says it.</summary>
     public static string Words(this Origin origin) =>

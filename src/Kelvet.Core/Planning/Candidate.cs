@@ -383,6 +383,7 @@ public static class Candidates
                 Socket = b.Socket,
                 MemoryType = b.MemoryType,
                 TellsPost = b.TellsPost,
+                Form = b.Form,
             },
             GraphicsCard g => new GraphicsCard(id, name, Origin.Shelf, g.Outputs, g.NeedsAuxPower),
             _ => Unit.Plain(id, unit.Kind, name, Origin.Shelf),

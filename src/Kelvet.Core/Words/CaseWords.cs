@@ -14,6 +14,16 @@ public static class CaseWords
             _ => standing.ToString().ToLowerInvariant(),
         };
 
+    /// <summary>How likely, in words: "very likely" from 85 %, "likely" from 45 %, "possible" from 8 %, "unlikely" below.</summary>
+    public static string Likelihood(double probability) =>
+        probability switch
+        {
+            >= 0.85 => "very likely",
+            >= 0.45 => "likely",
+            >= 0.08 => "possible",
+            _ => "unlikely",
+        };
+
     /// <summary>The weight of a piece of evidence in words.</summary>
     public static string Words(this Weight weight) => InWords(weight.LogRatio);
 

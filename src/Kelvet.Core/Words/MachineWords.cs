@@ -34,7 +34,7 @@ public static class MachineWords
     /// <summary>A change in the trade's words, with the units' names.</summary>
     public static string Words(this Change change, Parts parts)
     {
-        string Name(UnitId id) => parts.Find(id)?.Name ?? id.Value;
+        string Name(UnitId id) => parts.Find(id) is { } unit ? parts.NameOf(unit) : id.Value;
         return change switch
         {
             Change.Fit c => $"fit {Name(c.Unit)} in {c.Place.Words()}",

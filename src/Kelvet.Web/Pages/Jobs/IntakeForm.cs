@@ -51,6 +51,9 @@ public sealed class IntakeForm
 
     public bool TellsPost { get; set; }
 
+    /// <summary>Outline of the board; null where it is not known.</summary>
+    public BoardForm? Outline { get; set; }
+
     /// <summary>Tables that the board's code display, beeper and lights go by; empty where it is not known.</summary>
     public string[] Tables { get; set; } = [];
 
@@ -206,6 +209,7 @@ public sealed class IntakeForm
                 Socket = Socket?.Trim() ?? "",
                 MemoryType = MemoryType?.Trim() ?? "",
                 TellsPost = TellsPost,
+                Form = Outline,
                 Tables = [.. Tables.Where(UnitId.IsValid).Distinct().Take(6)],
             },
             Place.Board

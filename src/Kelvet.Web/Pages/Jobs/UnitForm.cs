@@ -21,6 +21,7 @@ public static class UnitForm
                 Socket = b.Socket,
                 MemoryType = b.MemoryType,
                 TellsPost = b.TellsPost,
+                Form = b.Form,
                 Tables = b.Tables,
             },
             (UnitKind.Cpu, Cpu c) => new Cpu(id, name, origin, c.HasGraphics) { Socket = c.Socket },

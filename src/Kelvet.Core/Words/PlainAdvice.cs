@@ -1,0 +1,117 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
+
+namespace Kelvet.Core.Words;
+
+/// <summary>What to do next as it is said to somebody who looks up for a second.</summary>
+/// <param name="Imperative">What to do, by places, without figures.</param>
+/// <param name="Reason">What its outcomes would mean, or why it is done, in words; empty when there is nothing to say.</param>
+public sealed record PlainAdvice(string Imperative, string Reason)
+{
+    /// <summary>From here on one part alone is named.</summary>
+    private const double Alone = 0.6;
+
+    /// <summary>Below this a part is not named as what an outcome would mean.</summary>
+    private const double Named = 0.1;
+
+    /// <summary>Advice in plain words.</summary>
+    public static PlainAdvice Of(Advice advice, BenchDiagnosis diagnosis)
+    {
+        var now = diagnosis.Job.Now;
+        var d = advice.Decision;
+        string The(Unit? unit) => unit is null ? "it" : now.The(unit);
+        var step = d.Step?.Imperative(now) ?? "";
+        var told = advice.Next is { } next ? Outcomes(next, now) : "";
+        return d.Kind switch
+        {
+            AdviceKind.LookThenStart => new(
+                "Look it over, then start it.",
+                "Power off: every plug, stick and card. Then start it as it came in and record how far it gets."
+            ),
+            AdviceKind.MakeSafe => new(
+                d.Missing is not null ? Get(d.Missing)
+                    : step.Length > 0 ? step
+                    : "Do not power it.",
+                d.Block!.Value.Words()
+            ),
+            AdviceKind.CompleteProof or AdviceKind.PutBackToProve => new(
+                step,
+                $"If it fails with {The(d.About)} back and nothing else changed, that proves it."
+            ),
+            AdviceKind.AwaitFailure => new(
+                "Start it again.",
+                $"{Capital(The(d.About))} is back and should fail again; it may do so only now and then."
+            ),
+            AdviceKind.SwapToProve => new(step, $"If it starts without {The(d.About)}, half the proof is there."),
+            AdviceKind.Control => new(step, $"It tells {The(d.About)} from: {d.Fault!.Words()}."),
+            AdviceKind.LeaveOut => new($"Leave out {The(d.About)}.", ""),
+            AdviceKind.Mend => new(step, $"This is what most likely cures {The(d.About)}."),
+            AdviceKind.FlashWhileItRuns => new(step, $"Now, while it runs: {d.Fault!.Words()}."),
+            AdviceKind.ReplaceCondemned => new(
+                d.StandIn is null || step.Length == 0 ? $"Replace {The(d.About)}." : step,
+                "It is condemned, proved both ways. Then everything goes back as received and is proved to run."
+            ),
+            AdviceKind.GetReplacement => new(
+                Get(d.Missing!),
+                $"{Capital(The(d.About))} is all but proved, and nothing at hand can take its place."
+            ),
+            AdviceKind.GetSticks => new(Get(d.Missing!), "None of the customer's sticks can stay, and there is no other."),
+            AdviceKind.TryTogether => new(step, "What keeps it from starting is known and stays out."),
+            AdviceKind.PutRight => new(step, "Nothing is broken: it goes where it belongs."),
+            AdviceKind.PutRestBack => new(
+                step,
+                "What was found is dealt with. The rest goes back as received, and the whole machine is tried."
+            ),
+            AdviceKind.StartOnceMore => new("Start it again.", advice.Why()),
+            AdviceKind.MisSeen => new("Start it again. Watch closely.", advice.Why()),
+            AdviceKind.Done => new("Close the job.", "It runs, everything in its place."),
+            AdviceKind.NotReproduced => new("Not reproduced here.", Rest(advice.Words())),
+            AdviceKind.PartTellsMore or AdviceKind.OnlyAPartTells => new(
+                Get(d.Missing!),
+                "It would tell more than anything at hand: " + char.ToLowerInvariant(d.WithAPart!.Imperative(now)[0])
+                    + d.WithAPart!.Imperative(now)[1..]
+            ),
+            AdviceKind.NothingTells => new("Nothing here tells more.", advice.Words()),
+            AdviceKind.NotProved => new("Stop here.", advice.Words()),
+            _ => new(step.Length > 0 ? step : advice.Words(), told.Length > 0 ? told : advice.Why()),
+        };
+    }
+
+    /// <summary>"If it starts: the stick in B2. If not: the board or the CPU."</summary>
+    public static string Outcomes(Assessment step, Situation now)
+    {
+        if (step.Candidate.Missing is { } missing && !now.Parts.Has(missing.Id))
+            now = now.WithUnit(missing);
+        var isLook = step.Candidate.Check is not null;
+        var good = step.Outcomes.FirstOrDefault(o => o.Seen is { } seen ? seen.ShowsPicture : !o.Found);
+        var bad = step.Outcomes.FirstOrDefault(o => o.Seen is { } seen ? !seen.ShowsPicture : o.Found);
+        var said = (isLook ? (("If so", bad), ("If not", good)) : (("If it starts", good), ("If not", bad))) switch
+        {
+            var (first, second) => new[] { first, second },
+        };
+        return string.Join(
+            ' ',
+            said.Where(s => s.Item2 is { Meaning.Length: > 0 }).Select(s => $"{s.Item1}: {Meaning(s.Item2!, now)}.")
+        );
+    }
+
+    /// <summary>Whom an outcome points at, by place.</summary>
+    public static string Meaning(Outcome outcome, Situation now)
+    {
+        var named = outcome.Meaning.Where(m => m.Probability >= Named).ToImmutableArray();
+        if (named.Length == 0)
+            return "nobody in particular";
+        return named[0].Probability >= Alone || named.Length == 1
+            ? now.The(named[0].Unit)
+            : $"{now.The(named[0].Unit)} or {now.The(named[1].Unit)}";
+    }
+
+    private static string Get(Unit missing) => $"Get a known-good {missing.Kind.Brief()}.";
+
+    private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
+
+    /// <summary>What follows the first sentence or half-sentence.</summary>
+    private static string Rest(string text) => Capital(text[(text.IndexOf(':') + 1)..].Trim());
+}

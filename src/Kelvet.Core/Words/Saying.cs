@@ -1,0 +1,244 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
+
+namespace Kelvet.Core.Words;
+
+/// <summary>
+/// Parts and acts named by where they are, for what is read from an arm's length: "the stick in B2", "Take out the stick in
+/// B2." Names of makers come after, and only where they are asked for.
+/// </summary>
+public static class Saying
+{
+    /// <summary>Changes that are still said one by one; more are counted.</summary>
+    private const int MostSaid = 2;
+
+    /// <summary>Characters that two acts may take together.</summary>
+    private const int LongestPair = 56;
+
+    private static readonly ImmutableDictionary<UnitKind, string> Short = new Dictionary<UnitKind, string>
+    {
+        [UnitKind.Outlet] = "outlet",
+        [UnitKind.MainsLead] = "lead",
+        [UnitKind.Supply] = "supply",
+        [UnitKind.PowerExtension] = "extension",
+        [UnitKind.Motherboard] = "board",
+        [UnitKind.MemoryStick] = "stick",
+        [UnitKind.GraphicsCard] = "card",
+        [UnitKind.VideoCable] = "video cable",
+        [UnitKind.PowerStrip] = "strip",
+        [UnitKind.MainCable] = "main cable",
+        [UnitKind.CpuCable] = "CPU cable",
+        [UnitKind.CardCable] = "card cable",
+        [UnitKind.FrontLead] = "front lead",
+    }.ToImmutableDictionary();
+
+    /// <summary>The kind in one or two words: "stick", "supply".</summary>
+    public static string Brief(this UnitKind kind) => Short.GetValueOrDefault(kind) ?? kind.Words();
+
+    /// <summary>A place by what is printed beside it: "B2", "slot 1", "port 3"; empty where there is only one such place.</summary>
+    public static string Brief(this Place place) =>
+        place.Kind switch
+        {
+            PlaceKind.Memory => place.Part,
+            PlaceKind.Card or PlaceKind.Other => $"slot {place.Part}",
+            PlaceKind.Storage or PlaceKind.Peripheral => $"port {place.Part}",
+            PlaceKind.Front or PlaceKind.Fan => $"header {place.Part}",
+            _ => "",
+        };
+
+    /// <summary>A unit by where it is: "the stick in B2", "the board"; one that is not fitted by whose it is: "the spare supply".
+    /// Two that would be called the same get what tells them apart.</summary>
+    public static string The(this Situation now, Unit unit)
+    {
+        var plain = Plain(now, unit);
+        return now.Parts.All.Any(u => u.Id != unit.Id && u.Kind == unit.Kind && Plain(now, u) == plain)
+            ? $"{plain} ({now.Parts.NameOf(unit)})"
+            : plain;
+    }
+
+    private static string Plain(Situation now, Unit unit)
+    {
+        var kind = unit.Kind.Brief();
+        if (now.Now.PlaceOf(unit.Id) is not { } place)
+            return unit.Origin switch
+            {
+                Origin.Shelf => $"the spare {kind}",
+                Origin.New => $"the new {kind}",
+                _ => $"the {kind} that is out",
+            };
+        var alone = place.Kind != PlaceKind.Memory && now.Now.At.Keys.Count(p => p.Kind == place.Kind) == 1;
+        return alone || place.Brief().Length == 0 ? $"the {kind}" : $"the {kind} {On(place)}";
+    }
+
+    /// <summary>A unit's name; two of one name are told apart by serial, or by the id that the log has.</summary>
+    public static string NameOf(this Parts parts, Unit unit)
+    {
+        var same = parts.All.Where(u => u.Id != unit.Id && u.Name == unit.Name).ToArray();
+        if (same.Length == 0)
+            return unit.Name;
+        return unit.Serial.Length > 0 && same.All(u => u.Serial != unit.Serial)
+            ? $"{unit.Name}, serial {unit.Serial}"
+            : $"{unit.Name}, {unit.Id}";
+    }
+
+    /// <summary>A step as one imperative, by places.</summary>
+    /// <param name="step">The step.</param>
+    /// <param name="now">The machine that it is taken on.</param>
+    public static string Imperative(this Candidate step, Situation now)
+    {
+        if (step.Check is { } check)
+            return Sentence(Check(check, step.Checked!, now));
+        if (step.Missing is { } missing)
+            now = now.Parts.Has(missing.Id) ? now : now.WithUnit(missing);
+        return (step.Kind, step.Changes.Length) switch
+        {
+            (StartKind.Cold, 0) => "Let it get cold, then start it.",
+            (StartKind.Restart, 0) => "Restart it while it runs.",
+            (StartKind.Wake, 0) => "Let it sleep, then wake it.",
+            (StartKind.Load, 0) => "Let it run under load.",
+            (_, 0) => "Start it again as it is.",
+            _ => Imperative(step.Changes, now),
+        };
+    }
+
+    /// <summary>Changes as one imperative; many are summed up.</summary>
+    public static string Imperative(this ImmutableArray<Change> changes, Situation now)
+    {
+        var said = new List<string>();
+        var at = now;
+        foreach (var change in changes)
+        {
+            said.Add(Do(change, at));
+            at = at.TryAfter(change, out var next, out _) ? next : at;
+        }
+
+        if (changes is [Change.Fit { Place.Kind: PlaceKind.Card }, Change.DisplayAt])
+            return Sentence($"{said[0]}, the monitor on it");
+        if (said.Count <= MostSaid && said.Sum(s => s.Length) <= LongestPair)
+            return Sentence(string.Join(", then ", said));
+        return changes.All(c => c is Change.Remove or Change.Bypass or Change.StartWith)
+            ? $"Strip it: {changes.Length} things out or off."
+            : $"{changes.Length} things to do, then start it.";
+    }
+
+    /// <summary>A change in the fewest words that still tell it, for a column of the climb.</summary>
+    public static string InBrief(this Change change, Situation now)
+    {
+        string At(UnitId id) =>
+            now.Now.PlaceOf(id) is { } place && place.Brief() is { Length: > 0 } brief && place.Kind != PlaceKind.Card
+                ? brief
+                : now.Parts[id].Kind.Brief();
+        return change switch
+        {
+            Change.Fit c => c.Place.Kind == PlaceKind.Memory ? $"{c.Place.Part} filled" : $"{now.Parts[c.Unit].Kind.Brief()} in",
+            Change.Remove c => $"{At(c.Unit)} out",
+            Change.Bypass c => $"no {At(c.Unit)}",
+            Change.Connect c => $"{At(c.Unit)} in",
+            Change.Move c => $"{At(c.Unit)} to {c.Place.Brief()}",
+            Change.Swap c => now.Now.Has(c.Out) && now.Now.Has(c.In) ? $"{At(c.Out)} and {At(c.In)} swapped" : $"{At(c.Out)} swapped",
+            Change.Reseat c => $"{At(c.Unit)} reseated",
+            Change.StartWith c => c.Method == StartMethod.HeaderPins ? "at the pins" : "by the switch",
+            Change.DisplayAt c => $"on {c.Output.Output}",
+            Change.ClearCmos => "CMOS cleared",
+            Change.IntoCase => "into the case",
+            Change.Mend { Remedy: Remedy.Isolate } => "out of the case",
+            Change.Mend { Remedy: Remedy.Set } c => $"{At(c.Unit)} set right",
+            Change.Mend c => $"{At(c.Unit)} {Past(c.Remedy)}",
+            Change.Choose c => c.Option.Words(),
+            Change.Undo c => $"undone: {c.Option.Words()}",
+            Change.Lay c => c.Posture.Words(),
+            _ => change.Words(now.Parts),
+        };
+    }
+
+    /// <summary>The changes before a start, in brief.</summary>
+    public static string InBrief(this ImmutableArray<Change> changes, Situation before)
+    {
+        var said = new List<string>();
+        foreach (var change in changes)
+        {
+            said.Add(change.InBrief(before));
+            before = before.TryAfter(change, out var next, out _) ? next : before;
+        }
+
+        return said.Count <= MostSaid ? string.Join(", ", said) : $"{said[0]} and {said.Count - 1} more";
+    }
+
+    private static string Do(Change change, Situation now)
+    {
+        string The(UnitId id) => now.The(now.Parts[id]);
+        return change switch
+        {
+            Change.Fit c => $"{(c.Place.Brief().Length > 0 ? "put" : "fit")} {The(c.Unit)}{To(c.Place)}",
+            Change.Remove c => $"take out {The(c.Unit)}",
+            Change.Move c => $"move {The(c.Unit)} to {c.Place.Brief()}",
+            Change.Swap c when now.Now.PlaceOf(c.Out) is { } from && now.Now.PlaceOf(c.In) is { } to =>
+                $"swap {from.Brief()} and {to.Brief()}",
+            Change.Swap c => $"swap {The(c.Out)} for {Other(now, c)}",
+            Change.Reseat c => $"reseat {The(c.Unit)}",
+            Change.Connect c => $"connect {The(c.Unit)}",
+            Change.Bypass c => $"bypass {The(c.Unit)}",
+            Change.StartWith { Method: StartMethod.HeaderPins } => "start it at the header pins",
+            Change.StartWith => "start it with the case switch",
+            Change.DisplayAt c => c.Output.Source.Kind == PlaceKind.Board
+                ? $"put the monitor on the board's {c.Output.Output}"
+                : $"put the monitor on the card's {c.Output.Output}",
+            Change.ClearCmos => "clear CMOS",
+            Change.IntoCase c => $"put {The(c.Unit)} back into the case",
+            Change.Choose c => $"set {c.Option.Words()}",
+            Change.Undo c => $"put back {c.Option.Words()}",
+            Change.Lay c => c.Posture == Posture.Upright ? "stand it up" : "lay it on its side",
+            Change.Mend { Remedy: Remedy.Isolate } c => $"run {The(c.Unit)} out of the case",
+            Change.Mend { Remedy: Remedy.Straighten } c => $"straighten the socket pins of {The(c.Unit)}",
+            Change.Mend { Remedy: Remedy.Flash } c => $"flash {The(c.Unit)}",
+            Change.Mend { Remedy: Remedy.Set } c => $"set {The(c.Unit)} right",
+            Change.Mend c => $"{c.Remedy.ToString().ToLowerInvariant()} {The(c.Unit)}",
+            _ => change.Words(now.Parts),
+        };
+    }
+
+    private static string Other(Situation now, Change.Swap swap)
+    {
+        var incoming = now.Parts[swap.In];
+        var alike = now.Parts.All.Count(u => u.Kind == incoming.Kind && u.Origin == incoming.Origin && !now.Now.Has(u.Id));
+        return (incoming.Origin, alike) switch
+        {
+            (Origin.Shelf, 1) => "the spare",
+            (Origin.New, 1) => "the new one",
+            _ => now.The(incoming),
+        };
+    }
+
+    private static string Check(Faults.Check check, Unit unit, Situation now)
+    {
+        var alike = now.Now.At.Values.Count(id => now.Parts[id].Kind == unit.Kind);
+        var place = now.Now.PlaceOf(unit.Id)?.Brief() ?? "";
+        return alike > 1 && place.Length > 0 ? $"{place}: {check.Name}" : check.Name;
+    }
+
+    private static string To(Place place) =>
+        place.Kind switch
+        {
+            _ when place.Brief().Length == 0 => "",
+            PlaceKind.Memory or PlaceKind.Card or PlaceKind.Other => $" in {place.Brief()}",
+            _ => $" on {place.Brief()}",
+        };
+
+    private static string On(Place place) => To(place)[1..];
+
+    private static string Past(Remedy remedy) =>
+        remedy switch
+        {
+            Remedy.Clean => "cleaned",
+            Remedy.Straighten => "straightened",
+            Remedy.Repaste => "repasted",
+            Remedy.Flash => "flashed",
+            Remedy.Rewire => "rewired",
+            _ => remedy.ToString().ToLowerInvariant(),
+        };
+
+    /// <summary>With a capital and a full stop.</summary>
+    internal static string Sentence(string text) => $"{char.ToUpperInvariant(text[0])}{text[1..]}{(text[^1] is '.' ? "" : ".")}";
+}

@@ -1,0 +1,152 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Words;
+using Kelvet.Web.Shown;
+
+namespace Kelvet.Web.Drawing;
+
+/// <summary>What a part or an output of the drawing leads to.</summary>
+/// <param name="Address">Where.</param>
+/// <param name="Words">What that does.</param>
+/// <param name="IsTarget">Whether something that is picked can be put there.</param>
+public sealed record DrawnLink(string Address, string Words, bool IsTarget = false);
+
+/// <summary>A drawing as it is shown somewhere: large and live on the bench, small and still elsewhere.</summary>
+public sealed class DrawingView
+{
+    /// <summary>The machine.</summary>
+    public required MachineDrawing Drawing { get; init; }
+
+    /// <summary>Whether it is a small picture without words and links.</summary>
+    public bool Small { get; init; }
+
+    /// <summary>Whether the machine is powered: its fans turn.</summary>
+    public bool Live { get; init; }
+
+    /// <summary>Where hands go next.</summary>
+    public ImmutableArray<Hand> Hands { get; init; } = [];
+
+    /// <summary>The part that is picked.</summary>
+    public UnitId? Picked { get; init; }
+
+    /// <summary>What the last start showed; null where nothing was seen yet.</summary>
+    public TrialEntry? Last { get; init; }
+
+    /// <summary>Whether what is seen can be tapped where it is.</summary>
+    public bool Taps { get; init; }
+
+    /// <summary>What a part leads to.</summary>
+    public Func<DrawnPart, DrawnLink?> PartLink { get; init; } = _ => null;
+
+    /// <summary>What an output leads to.</summary>
+    public Func<DrawnOutput, DrawnLink?> OutputLink { get; init; } = _ => null;
+
+    /// <summary>What the coin cell leads to.</summary>
+    public DrawnLink? Clear { get; init; }
+
+    /// <summary>What the front-panel header leads to.</summary>
+    public DrawnLink? Header { get; init; }
+
+    /// <summary>Points of a look-over by their places, with whether each was seen.</summary>
+    public ImmutableArray<(Place Place, int Number, bool IsSeen, bool IsHere)> Points { get; init; } = [];
+
+    /// <summary>The code that is shown: what it says now or said last.</summary>
+    public string Code => Last?.Signs.Code ?? "";
+
+    /// <summary>The indicators from the first to the last, and whether each was lit.</summary>
+    public IEnumerable<(string Name, bool Lit)> Lights =>
+        new[] { (StallDomain.Cpu, "CPU"), (StallDomain.Memory, "memory"), (StallDomain.Video, "video"), (StallDomain.Boot, "boot") }.Select(l =>
+            (l.Item2, Last?.Stall?.Pointed == l.Item1 || (Last?.Signs.Lights.Contains(l.Item2, StringComparison.OrdinalIgnoreCase) ?? false))
+        );
+
+    /// <summary>A small, still picture.</summary>
+    public static DrawingView Of(Situation situation, BenchDiagnosis? diagnosis, Configuration? received = null) =>
+        new() { Drawing = new MachineDrawing(situation, diagnosis, received), Small = true };
+
+    /// <summary>The machine in one sentence, for who cannot see the picture.</summary>
+    public string Words
+    {
+        get
+        {
+            var odd = Drawing
+                .Parts.Where(p => p.Suspect is { Standing: Standing.Suspect or Standing.ProofOneWay or Standing.Condemned })
+                .Select(p => $"{p.Place.Words()} {p.Suspect!.Standing.Words()}");
+            return $"The machine, {Drawing.Parts.Count(p => p.Unit is not null)} parts{string.Concat(odd.Select(o => $", {o}"))}";
+        }
+    }
+
+    /// <summary>How a part stands, drawn as a mark on it.</summary>
+    public static string Mark(DrawnPart part)
+    {
+        var sign = part.Suspect?.Standing switch
+        {
+            Standing.Condemned => "M-5 -5L5 5M5 -5L-5 5",
+            Standing.ProofOneWay => "M-5 5L5 -5",
+            Standing.Suspect => "M0 -6L6 5H-6Z",
+            Standing.Cleared or Standing.PutRight => "M-5 0L-1 4L6 -5",
+            _ => "",
+        };
+        if (sign.Length == 0)
+            return "";
+        var (x, y) = part.Place.Kind switch
+        {
+            PlaceKind.Memory => (part.Box.Right - 10, part.Box.MiddleY),
+            PlaceKind.Card when part.Unit is not null => (part.Box.MiddleX, part.Box.Y + 26),
+            PlaceKind.Board => (part.Box.X + 13, part.Box.Bottom - 13),
+            PlaceKind.Monitor => (part.Box.MiddleX, part.Box.MiddleY - 3),
+            PlaceKind.Supply => (part.Box.Right - 12, part.Box.Y + 13),
+            PlaceKind.Cpu => (part.Box.MiddleX, part.Box.MiddleY - 4),
+            _ => (part.Box.Right - 10, part.Box.Y + 10),
+        };
+        return FormattableString.Invariant(
+            $"<g class=\"sign\" transform=\"translate({x:0.#} {y:0.#})\"><circle r=\"8.5\" class=\"sign-ground\"/><path d=\"{sign}\"/></g>"
+        );
+    }
+
+    /// <summary>Halo, arrow and ghost of what hands do next.</summary>
+    public string Ways()
+    {
+        var pen = new Pen();
+        foreach (var hand in Hands.Take(4))
+        {
+            if (Where(hand) is not { } box)
+                continue;
+            pen.Rect(box.Inset(-5), "lit", 5);
+            var large = box.H > 120;
+            var (dx, dy) = large ? (-40.0, 20.0) : (30.0, -26.0);
+            switch (hand.Way)
+            {
+                case HandWay.In:
+                    var ghost = box.Moved(dx, dy);
+                    pen.Rect(ghost, "ghost-part");
+                    Arrow(pen, ghost.MiddleX, ghost.MiddleY, box.MiddleX, box.MiddleY);
+                    break;
+                case HandWay.Out:
+                    Arrow(pen, box.MiddleX, box.MiddleY, box.MiddleX + dx + (dx / 2), box.MiddleY + dy + (dy / 2));
+                    break;
+                case HandWay.Move when hand.Other is { } other && Drawing.BoxOf(other) is { } from:
+                    pen.Rect(from.Inset(-5), "lit", 5);
+                    Arrow(pen, from.MiddleX, from.MiddleY, box.MiddleX, box.MiddleY);
+                    break;
+                case HandWay.At when hand.Output.Length > 0 && Drawing.BoxOf(Place.Cable) is { } cable:
+                    Arrow(pen, cable.X, cable.MiddleY, box.MiddleX, box.Y);
+                    break;
+                default:
+                    break;
+            }
+        }
+
+        return pen.Svg;
+    }
+
+    private Box? Where(Hand hand) =>
+        hand.Output.Length > 0 && hand.Place.Kind == PlaceKind.Board ? Drawing.Outputs.FirstOrDefault(o => o.Name == hand.Output)?.Box
+        : hand.Place.Kind == PlaceKind.Cell ? Drawing.Cell
+        : Drawing.BoxOf(hand.Place) ?? (hand.Place.Kind == PlaceKind.Switch ? Drawing.Header : null);
+
+    private static void Arrow(Pen pen, double x1, double y1, double x2, double y2) =>
+        pen.Path(x1, y1, FormattableString.Invariant($"L{x2:0.#} {y2:0.#}"), "way");
+}
