@@ -40,7 +40,6 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
 {
     private const int Full = 13;
 
-
     /// <summary>Supply and lead of a job.</summary>
     public BenchPower PowerOf(StoredJob job, TimeSpan drain) => new(job.Row.Power, elapsed.Since(job.Row.Id, job.Row.PowerSinceUtc), drain);
 
@@ -228,11 +227,27 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
                 var after = await AppendAsync(job, entry, rules, with, cancel);
                 if (entry is TrialEntry)
                     await StopAsync(after, "wait", cancel);
+                if (entry is TrialEntry && after.Bench.Trials[^1] is { Passed: true } passed)
+                    await ProveShelfAsync(passed, cancel);
                 SetPower(after, PowerGate.After(entry, after.Row.Power));
                 return new DeskAnswer(after);
             },
             cancel
         );
+
+    /// <summary>A part of the shelf that was in a machine that passed was good then.</summary>
+    private async Task ProveShelfAsync(Trial passed, CancellationToken cancel)
+    {
+        var parts = passed.Situation.Parts;
+        var fitted = passed.Situation.Now.At.Values.Where(id => parts[id].Origin == Origin.Shelf).ToHashSet();
+        if (fitted.Count == 0)
+            return;
+        foreach (var row in await db.Shelf.ToListAsync(cancel))
+        {
+            if (fitted.Any(id => row.UnitJson.Contains($"\"{id}\"", StringComparison.Ordinal)))
+                row.ProvedUtc = Now();
+        }
+    }
 
     private GateAnswer? Refused(StoredJob job, Entry entry, bool handsIn, TimeSpan drain)
     {

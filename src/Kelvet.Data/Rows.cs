@@ -175,13 +175,38 @@ public sealed class TechnicianRow
     public string Name { get; set; } = "";
 }
 
-/// <summary>A known-good part on the shop's shelf that any job may borrow.</summary>
+/// <summary>How much a part on the shelf is trusted.</summary>
+public enum ShelfCondition
+{
+    /// <summary>Known good.</summary>
+    Good,
+
+    /// <summary>Works, and shows its age.</summary>
+    Worn,
+
+    /// <summary>Not trusted: it is not offered until it is proved again.</summary>
+    Doubtful,
+}
+
+/// <summary>A part on the shop's shelf that any job may borrow.</summary>
 public sealed class ShelfRow
 {
     public int Id { get; set; }
 
     /// <summary>The unit in the job format.</summary>
     public string UnitJson { get; set; } = "";
+
+    /// <summary>How many of it there are, 0 to 999.</summary>
+    public int Quantity { get; set; } = 1;
+
+    /// <summary>How much it is trusted.</summary>
+    public ShelfCondition Condition { get; set; }
+
+    /// <summary>When a machine last passed with it in; null when none has.</summary>
+    public DateTime? ProvedUtc { get; set; }
+
+    /// <summary>Whether it is out of use; jobs that had it keep it.</summary>
+    public bool Retired { get; set; }
 }
 
 /// <summary>The shop itself; one row.</summary>

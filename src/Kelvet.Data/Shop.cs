@@ -31,19 +31,27 @@ public sealed class Shop(KelvetDb db)
         await db.SaveChangesAsync();
     }
 
-    /// <summary>The known-good parts on the shelf that can be read.</summary>
-    public async Task<IReadOnlyList<Unit>> ShelfAsync() => (await WholeShelfAsync()).Parts;
+    /// <summary>The parts on the shelf that can be read and that a job may borrow: in use, trusted, and there.</summary>
+    public async Task<IReadOnlyList<Unit>> ShelfAsync() =>
+        [
+            .. (await WholeShelfAsync())
+                .Parts.Where(p => p.Row is { Retired: false, Quantity: > 0 } && p.Row.Condition != ShelfCondition.Doubtful)
+                .Select(p => p.Unit),
+        ];
 
-    /// <summary>The known-good parts on the shelf, and what of it cannot be read, with the reason.</summary>
-    public async Task<(IReadOnlyList<Unit> Parts, IReadOnlyList<(string Text, string Why)> Unreadable)> WholeShelfAsync()
+    /// <summary>Everything on the shelf, and what of it cannot be read, with the reason.</summary>
+    public async Task<(
+        IReadOnlyList<(ShelfRow Row, Unit Unit)> Parts,
+        IReadOnlyList<(string Text, string Why)> Unreadable
+    )> WholeShelfAsync()
     {
-        var parts = new List<Unit>();
+        var parts = new List<(ShelfRow, Unit)>();
         var unreadable = new List<(string, string)>();
         foreach (var row in await db.Shelf.AsNoTracking().OrderBy(s => s.Id).ToListAsync())
         {
             try
             {
-                parts.Add(JobFormat.ReadUnit(row.UnitJson));
+                parts.Add((row, JobFormat.ReadUnit(row.UnitJson)));
             }
             catch (DataFileException e)
             {
@@ -52,6 +60,22 @@ public sealed class Shop(KelvetDb db)
         }
 
         return (parts, unreadable);
+    }
+
+    /// <summary>Changes what is kept of a part on the shelf.</summary>
+    /// <param name="id">Its row.</param>
+    /// <param name="change">The change to the row.</param>
+    /// <param name="unit">The part as it is to be described; null to leave it.</param>
+    /// <returns>False when there is no such part.</returns>
+    public async Task<bool> ChangeShelfAsync(int id, Action<ShelfRow> change, Unit? unit = null)
+    {
+        if (await db.Shelf.FindAsync(id) is not { } row)
+            return false;
+        change(row);
+        if (unit is not null)
+            row.UnitJson = JobFormat.Write(unit);
+        await db.SaveChangesAsync();
+        return true;
     }
 
     /// <summary>What the shop's closed jobs have counted, by mode.</summary>
@@ -119,9 +143,9 @@ public sealed class Shop(KelvetDb db)
     }
 
     /// <exception cref="DataFileException">The stored text is no unit.</exception>
-    public async Task AddToShelfAsync(IEnumerable<Unit> units)
+    public async Task AddToShelfAsync(IEnumerable<Unit> units, int quantity = 1)
     {
-        db.Shelf.AddRange(units.Select(u => new ShelfRow { UnitJson = JobFormat.Write(u) }));
+        db.Shelf.AddRange(units.Select(u => new ShelfRow { UnitJson = JobFormat.Write(u), Quantity = quantity }));
         await db.SaveChangesAsync();
     }
 

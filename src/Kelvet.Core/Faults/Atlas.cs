@@ -53,6 +53,12 @@ public sealed record Check(
     BootStage Needs = BootStage.NoStandby
 )
 {
+    /// <summary>What to do in a few words, for what is read from an arm's length.</summary>
+    public required string Say { get; init; }
+
+    /// <summary>Whether it is a point of a look-over: seen at a glance, nothing taken out.</summary>
+    public bool InVisit { get; init; }
+
     /// <summary>The things that it tells apart, each with a name of its own; empty where it finds one thing or not.</summary>
     public ImmutableArray<FindingSort> Findings { get; init; } = [];
 

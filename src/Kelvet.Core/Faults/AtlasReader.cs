@@ -210,6 +210,8 @@ public static class AtlasReader
         part.Only(
             "id",
             "name",
+            "say",
+            "visit",
             "on",
             "found",
             "findings",
@@ -238,6 +240,8 @@ public static class AtlasReader
             part.Find("needs")?.Choice<BootStage>(dashed: false) ?? BootStage.NoStandby
         )
         {
+            Say = part.Get("say").Text(60),
+            InVisit = part.FlagOr("visit", false),
             OnlyWith = part.Find("only-with")?.Slug(),
             Findings = [.. findings],
             SpeaksForAll = part.FlagOr("speaks-for-all", false),

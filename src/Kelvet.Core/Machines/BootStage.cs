@@ -43,6 +43,21 @@ public static class BootStages
     /// <summary>All stages, lowest first.</summary>
     public static IReadOnlyList<BootStage> All { get; } = Enum.GetValues<BootStage>();
 
+    /// <summary>The stage in a word or two, for the axis of a chart.</summary>
+    public static string Brief(this BootStage stage) =>
+        stage switch
+        {
+            BootStage.NoStandby => "dead",
+            BootStage.StandbyOnly => "standby",
+            BootStage.CutsOut => "cuts out",
+            BootStage.RestartLoop => "loops",
+            BootStage.RunsNoPost => "no POST",
+            BootStage.PostNoPicture => "POST",
+            BootStage.Picture => "picture",
+            BootStage.OsLoads => "system",
+            _ => "stable",
+        };
+
     /// <summary>The trade's short words for a stage.</summary>
     public static string Words(this BootStage stage) =>
         stage switch

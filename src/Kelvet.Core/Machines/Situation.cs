@@ -23,8 +23,6 @@ public sealed class Situation
     /// <summary>What has been done since intake.</summary>
     private sealed record History
     {
-        public static History None { get; } = new();
-
         public ImmutableHashSet<UnitId> Refitted { get; init; } = [];
 
         public ImmutableHashSet<UnitId> Cleared { get; init; } = [];
@@ -36,6 +34,9 @@ public sealed class Situation
         public ImmutableHashSet<(UnitId Board, MachineOption Option)> Chosen { get; init; } = [];
 
         public Posture Posture { get; init; }
+
+        /// <summary>As it came in; the same for every situation of a job, so that no two are told apart by it.</summary>
+        public Configuration Received { get; init; } = Configuration.Empty;
 
         /// <summary>Kinds of unit that hands were at: what is beside them was leaned on.</summary>
         public ImmutableHashSet<UnitKind> Handled { get; init; } = [];
@@ -54,7 +55,10 @@ public sealed class Situation
     }
 
     /// <summary>The machine as received.</summary>
-    public static Situation AtIntake(Parts parts, Configuration received) => new(parts, received, History.None);
+    public static Situation AtIntake(Parts parts, Configuration received) => new(parts, received, new History { Received = received });
+
+    /// <summary>The machine as it came in.</summary>
+    public Configuration Received => _history.Received;
 
     /// <summary>All units of the job, fitted or not.</summary>
     public Parts Parts { get; }

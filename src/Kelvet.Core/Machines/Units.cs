@@ -108,11 +108,9 @@ public abstract record Unit
 {
     private protected Unit(UnitId id, UnitKind kind, string name, Origin origin)
     {
-        if (string.IsNullOrWhiteSpace(name) || name.Length > 80)
-            throw new ArgumentException($"Unit {id} needs a name of 1 to 80 characters.", nameof(name));
         Id = id;
         Kind = kind;
-        Name = name.Trim();
+        Name = name;
         Origin = origin;
     }
 
@@ -123,7 +121,18 @@ public abstract record Unit
     public UnitKind Kind { get; }
 
     /// <summary>What the technician calls it: make, model, size.</summary>
-    public string Name { get; }
+    /// <exception cref="ArgumentException">It has none, or more than 80 characters.</exception>
+    public string Name
+    {
+        get => _name;
+        init =>
+            _name =
+                string.IsNullOrWhiteSpace(value) || value.Length > 80
+                    ? throw new ArgumentException($"Unit {Id} needs a name of 1 to 80 characters.", nameof(value))
+                    : value.Trim();
+    }
+
+    private readonly string _name = "";
 
     /// <summary>Whose it is.</summary>
     public Origin Origin { get; }

@@ -10,6 +10,9 @@ namespace Kelvet.Core.Words;
 /// <param name="Reason">What its outcomes would mean, or why it is done, in words; empty when there is nothing to say.</param>
 public sealed record PlainAdvice(string Imperative, string Reason)
 {
+    /// <summary>The names of the parts that come in; empty where none does.</summary>
+    public string Names { get; init; } = "";
+
     /// <summary>From here on one part alone is named.</summary>
     private const double Alone = 0.6;
 
@@ -17,7 +20,14 @@ public sealed record PlainAdvice(string Imperative, string Reason)
     private const double Named = 0.1;
 
     /// <summary>Advice in plain words.</summary>
-    public static PlainAdvice Of(Advice advice, BenchDiagnosis diagnosis)
+    public static PlainAdvice Of(Advice advice, BenchDiagnosis diagnosis) =>
+        Said(advice, diagnosis) with
+        {
+            Names = advice.Decision.Step?.Changes.NamesOfIncoming(diagnosis.Job.Now) ?? "",
+        };
+
+    // Long: one entry for each kind of advice.
+    private static PlainAdvice Said(Advice advice, BenchDiagnosis diagnosis)
     {
         var now = diagnosis.Job.Now;
         var d = advice.Decision;
@@ -58,11 +68,14 @@ public sealed record PlainAdvice(string Imperative, string Reason)
                 $"{Capital(The(d.About))} is all but proved, and nothing at hand can take its place."
             ),
             AdviceKind.GetSticks => new(Get(d.Missing!), "None of the customer's sticks can stay, and there is no other."),
-            AdviceKind.TryTogether => new(step, "What keeps it from starting is known and stays out."),
+            AdviceKind.TryTogether => new(
+                d.Step!.Changes.Length > 1 ? "Put it together. Start it." : step,
+                "What keeps it from starting is known and stays out."
+            ),
             AdviceKind.PutRight => new(step, "Nothing is broken: it goes where it belongs."),
             AdviceKind.PutRestBack => new(
-                step,
-                "What was found is dealt with. The rest goes back as received, and the whole machine is tried."
+                d.Step!.Changes.Length > 1 ? "Put the rest back. Start it." : step,
+                "What was found is dealt with. The whole machine is tried as received."
             ),
             AdviceKind.StartOnceMore => new("Start it again.", advice.Why()),
             AdviceKind.MisSeen => new("Start it again. Watch closely.", advice.Why()),
@@ -70,7 +83,8 @@ public sealed record PlainAdvice(string Imperative, string Reason)
             AdviceKind.NotReproduced => new("Not reproduced here.", Rest(advice.Words())),
             AdviceKind.PartTellsMore or AdviceKind.OnlyAPartTells => new(
                 Get(d.Missing!),
-                "It would tell more than anything at hand: " + char.ToLowerInvariant(d.WithAPart!.Imperative(now)[0])
+                "It would tell more than anything at hand: "
+                    + char.ToLowerInvariant(d.WithAPart!.Imperative(now)[0])
                     + d.WithAPart!.Imperative(now)[1..]
             ),
             AdviceKind.NothingTells => new("Nothing here tells more.", advice.Words()),
@@ -84,6 +98,7 @@ public sealed record PlainAdvice(string Imperative, string Reason)
     {
         if (step.Candidate.Missing is { } missing && !now.Parts.Has(missing.Id))
             now = now.WithUnit(missing);
+        var incoming = Saying.Incoming(step.Candidate.Changes, now).Select(u => u.Id).ToHashSet();
         var isLook = step.Candidate.Check is not null;
         var good = step.Outcomes.FirstOrDefault(o => o.Seen is { } seen ? seen.ShowsPicture : !o.Found);
         var bad = step.Outcomes.FirstOrDefault(o => o.Seen is { } seen ? !seen.ShowsPicture : o.Found);
@@ -91,21 +106,26 @@ public sealed record PlainAdvice(string Imperative, string Reason)
         {
             var (first, second) => new[] { first, second },
         };
-        return string.Join(
-            ' ',
-            said.Where(s => s.Item2 is { Meaning.Length: > 0 }).Select(s => $"{s.Item1}: {Meaning(s.Item2!, now)}.")
-        );
+        var meant = said.Where(s => s.Item2 is { Meaning.Length: > 0 })
+            .Select(s => (When: s.Item1, Whom: Meaning(s.Item2!, now, incoming)))
+            .ToArray();
+        // What means the same either way is no reason.
+        return meant.Select(m => m.Whom).Distinct().Count() < meant.Length
+            ? ""
+            : string.Join(' ', meant.Select(m => $"{m.When}: {m.Whom}."));
     }
 
     /// <summary>Whom an outcome points at, by place.</summary>
-    public static string Meaning(Outcome outcome, Situation now)
+    /// <param name="outcome">The outcome.</param>
+    /// <param name="now">The machine.</param>
+    /// <param name="incoming">What comes in with the step, and is called "that stick".</param>
+    public static string Meaning(Outcome outcome, Situation now, IReadOnlySet<UnitId>? incoming = null)
     {
+        string The(Unit unit) => incoming?.Contains(unit.Id) == true ? $"that {unit.Kind.Brief()}" : now.The(unit);
         var named = outcome.Meaning.Where(m => m.Probability >= Named).ToImmutableArray();
         if (named.Length == 0)
             return "nobody in particular";
-        return named[0].Probability >= Alone || named.Length == 1
-            ? now.The(named[0].Unit)
-            : $"{now.The(named[0].Unit)} or {now.The(named[1].Unit)}";
+        return named[0].Probability >= Alone || named.Length == 1 ? The(named[0].Unit) : $"{The(named[0].Unit)} or {The(named[1].Unit)}";
     }
 
     private static string Get(Unit missing) => $"Get a known-good {missing.Kind.Brief()}.";

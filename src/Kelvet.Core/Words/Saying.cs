@@ -58,6 +58,39 @@ public static class Saying
             : plain;
     }
 
+    /// <summary>As <see cref="The"/>, but one of several that are not fitted is only counted among them: "a spare stick".</summary>
+    public static string A(this Situation now, Unit unit)
+    {
+        if (now.Now.Has(unit.Id))
+            return now.The(unit);
+        var plain = Plain(now, unit);
+        var alike = now.Parts.All.Any(u => u.Id != unit.Id && u.Kind == unit.Kind && Plain(now, u) == plain);
+        return !alike ? plain
+            : unit.Origin == Origin.Customer ? $"another {unit.Kind.Brief()}"
+            : $"a {plain[4..]}";
+    }
+
+    /// <summary>The names of what comes in with changes, which their imperative leaves out.</summary>
+    public static string NamesOfIncoming(this IEnumerable<Change> changes, Situation now) =>
+        string.Join(", ", Incoming(changes, now).Select(now.Parts.NameOf));
+
+    /// <summary>What is not fitted and comes in with changes.</summary>
+    public static IEnumerable<Unit> Incoming(IEnumerable<Change> changes, Situation now) =>
+        changes
+            .Select(c =>
+                c switch
+                {
+                    Change.Fit f => f.Unit,
+                    Change.Swap s => s.In,
+                    _ => (UnitId?)null,
+                }
+            )
+            .OfType<UnitId>()
+            .Where(id => !now.Now.Has(id))
+            .Select(id => now.Parts.Find(id))
+            .OfType<Unit>()
+            .Distinct();
+
     private static string Plain(Situation now, Unit unit)
     {
         var kind = unit.Kind.Brief();
@@ -66,7 +99,8 @@ public static class Saying
             {
                 Origin.Shelf => $"the spare {kind}",
                 Origin.New => $"the new {kind}",
-                _ => $"the {kind} that is out",
+                _ when now.Received.PlaceOf(unit.Id) is { } was && was.Brief().Length > 0 => $"the {kind} from {was.Brief()}",
+                _ => $"the customer's {kind}",
             };
         var alone = place.Kind != PlaceKind.Memory && now.Now.At.Keys.Count(p => p.Kind == place.Kind) == 1;
         return alone || place.Brief().Length == 0 ? $"the {kind}" : $"the {kind} {On(place)}";
@@ -168,9 +202,10 @@ public static class Saying
 
     private static string Do(Change change, Situation now)
     {
-        string The(UnitId id) => now.The(now.Parts[id]);
+        string The(UnitId id) => now.A(now.Parts[id]);
         return change switch
         {
+            Change.Fit c when now.Received.PlaceOf(c.Unit) == c.Place => $"put the {now.Parts[c.Unit].Kind.Brief()} back{To(c.Place)}",
             Change.Fit c => $"{(c.Place.Brief().Length > 0 ? "put" : "fit")} {The(c.Unit)}{To(c.Place)}",
             Change.Remove c => $"take out {The(c.Unit)}",
             Change.Move c => $"move {The(c.Unit)} to {c.Place.Brief()}",
@@ -207,7 +242,7 @@ public static class Saying
         {
             (Origin.Shelf, 1) => "the spare",
             (Origin.New, 1) => "the new one",
-            _ => now.The(incoming),
+            _ => now.A(incoming),
         };
     }
 
@@ -215,8 +250,10 @@ public static class Saying
     {
         var alike = now.Now.At.Values.Count(id => now.Parts[id].Kind == unit.Kind);
         var place = now.Now.PlaceOf(unit.Id)?.Brief() ?? "";
-        return alike > 1 && place.Length > 0 ? $"{place}: {check.Name}" : check.Name;
+        return alike > 1 && place.Length > 0 ? $"{place}: {Lower(check.Say)}" : check.Say;
     }
+
+    private static string Lower(string text) => char.IsUpper(text[1]) ? text : char.ToLowerInvariant(text[0]) + text[1..];
 
     private static string To(Place place) =>
         place.Kind switch

@@ -242,6 +242,18 @@ namespace Kelvet.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
 
+                    b.Property<int>("Condition")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateTime?>("ProvedUtc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Quantity")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Retired")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("UnitJson")
                         .IsRequired()
                         .HasColumnType("TEXT");

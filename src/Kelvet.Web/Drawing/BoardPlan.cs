@@ -41,9 +41,6 @@ public sealed record BoardPlan(
     ImmutableArray<(double FromRight, double FromRear)> Holes
 )
 {
-    /// <summary>Pitch of expansion slots, 0.8 inch (ATX specification 2.2, Intel, from memory).</summary>
-    public const double CardPitch = 20.32;
-
     /// <summary>One entry for each outline, smallest first.</summary>
     public static ImmutableArray<BoardPlan> All { get; } =
     [
@@ -54,7 +51,7 @@ public sealed record BoardPlan(
             1,
             4,
             new(20, 27, 105, 60),
-            new(14, 94, 126, 54),
+            new(14, 94, 118, 54),
             new(76, 158, 50, 11),
             new(2, 38, 8, 22),
             new(127, 62, 18, 18),
@@ -71,14 +68,14 @@ public sealed record BoardPlan(
             4,
             4,
             new(20, 31, 105, 72),
-            new(14, 110, 132, 66),
+            new(14, 110, 124, 66),
             new(78, 191, 50, 11),
             new(2, 44, 8, 22),
             new(129, 76, 18, 18),
             new(130, 46, 15, 15),
             new(8, 184, 68, 17),
             new(180, 186, 44, 13),
-            160,
+            164,
             [(6, 10), (6, 197), (223, 10), (223, 197)]
         ),
         new(
@@ -88,14 +85,14 @@ public sealed record BoardPlan(
             4,
             8,
             new(20, 36, 105, 76),
-            new(14, 118, 132, 108),
+            new(14, 118, 126, 108),
             new(82, 232, 50, 11),
             new(2, 50, 8, 24),
             new(128, 92, 18, 18),
             new(129, 52, 18, 18),
             new(8, 226, 70, 16),
             new(200, 228, 40, 13),
-            162,
+            166,
             [(7, 10), (7, 165), (7, 237), (150, 10), (236, 10), (236, 165), (236, 237)]
         ),
         new(
@@ -105,14 +102,14 @@ public sealed record BoardPlan(
             8,
             16,
             new(20, 36, 105, 76),
-            new(14, 118, 132, 108),
+            new(14, 118, 126, 108),
             new(82, 232, 50, 11),
             new(2, 50, 8, 24),
             new(128, 92, 18, 18),
             new(129, 52, 18, 18),
             new(8, 226, 70, 16),
             new(250, 228, 50, 13),
-            162,
+            166,
             [(7, 10), (7, 165), (7, 237), (150, 10), (298, 10), (298, 165), (298, 237)]
         ),
     ];

@@ -58,8 +58,12 @@ public sealed class DrawingView
 
     /// <summary>The indicators from the first to the last, and whether each was lit.</summary>
     public IEnumerable<(string Name, bool Lit)> Lights =>
-        new[] { (StallDomain.Cpu, "CPU"), (StallDomain.Memory, "memory"), (StallDomain.Video, "video"), (StallDomain.Boot, "boot") }.Select(l =>
-            (l.Item2, Last?.Stall?.Pointed == l.Item1 || (Last?.Signs.Lights.Contains(l.Item2, StringComparison.OrdinalIgnoreCase) ?? false))
+        new[] { (StallDomain.Cpu, "CPU"), (StallDomain.Memory, "memory"), (StallDomain.Video, "video"), (StallDomain.Boot, "boot") }.Select(
+            l =>
+                (
+                    l.Item2,
+                    Last?.Stall?.Pointed == l.Item1 || (Last?.Signs.Lights.Contains(l.Item2, StringComparison.OrdinalIgnoreCase) ?? false)
+                )
         );
 
     /// <summary>A small, still picture.</summary>
@@ -95,11 +99,10 @@ public sealed class DrawingView
         {
             PlaceKind.Memory => (part.Box.Right - 10, part.Box.MiddleY),
             PlaceKind.Card when part.Unit is not null => (part.Box.MiddleX, part.Box.Y + 26),
-            PlaceKind.Board => (part.Box.X + 13, part.Box.Bottom - 13),
+            PlaceKind.Board => (part.Box.X + 18, part.Box.Y + 32),
             PlaceKind.Monitor => (part.Box.MiddleX, part.Box.MiddleY - 3),
-            PlaceKind.Supply => (part.Box.Right - 12, part.Box.Y + 13),
             PlaceKind.Cpu => (part.Box.MiddleX, part.Box.MiddleY - 4),
-            _ => (part.Box.Right - 10, part.Box.Y + 10),
+            _ => (part.Box.Right - 3, part.Box.Y + 3),
         };
         return FormattableString.Invariant(
             $"<g class=\"sign\" transform=\"translate({x:0.#} {y:0.#})\"><circle r=\"8.5\" class=\"sign-ground\"/><path d=\"{sign}\"/></g>"
@@ -116,16 +119,16 @@ public sealed class DrawingView
                 continue;
             pen.Rect(box.Inset(-5), "lit", 5);
             var large = box.H > 120;
-            var (dx, dy) = large ? (-40.0, 20.0) : (30.0, -26.0);
+            var (dx, dy) = large ? (-26.0, 14.0) : (16.0, -15.0);
             switch (hand.Way)
             {
                 case HandWay.In:
                     var ghost = box.Moved(dx, dy);
                     pen.Rect(ghost, "ghost-part");
-                    Arrow(pen, ghost.MiddleX, ghost.MiddleY, box.MiddleX, box.MiddleY);
+                    Arrow(pen, box.MiddleX + (dx * 3), box.MiddleY + (dy * 3), box.MiddleX, box.MiddleY);
                     break;
                 case HandWay.Out:
-                    Arrow(pen, box.MiddleX, box.MiddleY, box.MiddleX + dx + (dx / 2), box.MiddleY + dy + (dy / 2));
+                    Arrow(pen, box.MiddleX, box.MiddleY, box.MiddleX + (dx * 3), box.MiddleY + (dy * 3));
                     break;
                 case HandWay.Move when hand.Other is { } other && Drawing.BoxOf(other) is { } from:
                     pen.Rect(from.Inset(-5), "lit", 5);

@@ -15,9 +15,7 @@ public sealed record Hand(Place Place, HandWay Way, Place? Other = null)
 
     /// <summary>What a step has hands do, in its order.</summary>
     public static ImmutableArray<Hand> Of(Candidate step, Situation now) =>
-        step.Check is not null && now.Now.PlaceOf(step.Checked!.Id) is { } place
-            ? [new Hand(place, HandWay.At)]
-            : Of(step.Changes, now);
+        step.Check is not null && now.Now.PlaceOf(step.Checked!.Id) is { } place ? [new Hand(place, HandWay.At)] : Of(step.Changes, now);
 
     /// <summary>What changes have hands do.</summary>
     public static ImmutableArray<Hand> Of(IEnumerable<Change> changes, Situation now)

@@ -43,12 +43,16 @@ public sealed class MachineDrawing
     private const double BoardRight = 382;
     private const double BoardTop = 86;
     private const double BoardMostWidth = 374;
-    private const double BoardMostDepth = 292;
+    private const double BoardMostDepth = 284;
+
+    /// <summary>Slots stand apart further than in truth where there is room, so that each can be pointed at.</summary>
+    private const double WidestPitch = 44;
+
     private const double Row = 34;
     private const double Gap = 6;
 
     /// <summary>Width of a character of a label.</summary>
-    private const double Character = 9.9;
+    private const double Character = 8.5;
 
     private readonly Situation _situation;
     private readonly Dictionary<UnitId, Suspect> _suspects;
@@ -119,8 +123,7 @@ public sealed class MachineDrawing
     public string Cables()
     {
         var pen = new Pen();
-        Box? Of(PlaceKind kind) =>
-            Parts.FirstOrDefault(p => p.Place.Kind == kind && p.Unit is not null) is { } part ? part.Box : null;
+        Box? Of(PlaceKind kind) => Parts.FirstOrDefault(p => p.Place.Kind == kind && p.Unit is not null) is { } part ? part.Box : null;
         var chain = new[] { PlaceKind.Outlet, PlaceKind.Strip, PlaceKind.Lead, PlaceKind.Supply }.Select(Of).OfType<Box>().ToArray();
         foreach (var (upper, lower) in chain.Zip(chain.Skip(1)))
             pen.Line(upper.MiddleX, upper.Bottom, lower.MiddleX, lower.Y, "wire");
@@ -134,7 +137,15 @@ public sealed class MachineDrawing
                     pen.Path(supply.Right - 4, supply.Bottom, $"V{sleeve.MiddleY:0}H{sleeve.Right:0}", "wire");
             }
 
-            pen.Cable(lastOfMain.X, lastOfMain.MiddleY, main.Right, main.MiddleY, "wire", 18);
+            var (edge, below) = (Board.Right + 8, Board.Bottom + 6);
+            pen.Path(
+                lastOfMain.X,
+                lastOfMain.Bottom - 8,
+                FormattableString.Invariant(
+                    $"C{edge:0} {lastOfMain.Bottom - 8:0} {edge:0} {below:0} {main.Right - 8:0} {below:0}L{main.Right - 8:0} {main.MiddleY:0}"
+                ),
+                "wire"
+            );
             var fromCpu = Of(PlaceKind.CpuCable) ?? supply;
             pen.Cable(fromCpu.X, fromCpu.Y + 12, cpu.Right, cpu.MiddleY, "wire", 8);
             foreach (var card in Parts.Where(p => p.Unit is GraphicsCard { NeedsAuxPower: true }))
@@ -211,20 +222,23 @@ public sealed class MachineDrawing
         var first = Board.Right - (_plan.FirstCard * _scale);
         var room = first - Board.X - 8;
         var cards = board.CardSlots.Length;
-        var pitch = cards > 1 ? Math.Min(BoardPlan.CardPitch * _scale, room / (cards - 1)) : 0;
+        var pitch = cards > 1 ? Math.Min(WidestPitch, room / (cards - 1)) : WidestPitch;
         for (var i = 0; i < cards; i++)
         {
             var place = Place.Card(board.CardSlots[i]);
             var middle = first - (i * pitch);
             var fitted = _situation.Now[place] is not null;
-            var wide = fitted && (i == cards - 1 || _situation.Now[Place.Card(board.CardSlots[i + 1])] is null);
-            var width = fitted ? Math.Min(34, wide ? Math.Max(24, pitch * 1.6) : pitch - 4) : 13;
-            if (cards == 1)
-                width = fitted ? 30 : 13;
+            var width = fitted ? (cards == 1 ? 30 : Math.Min(34, pitch - 6)) : 13;
             var box = fitted
-                ? new Box(Math.Max(Board.X - 4, middle + 8 - width), Board.Y - 12, width, Math.Min(238, Board.H * 0.82))
+                ? new Box(middle - (width / 2), Board.Y - 12, width, Math.Min(236, Board.H * 0.82))
                 : new Box(middle - 6, Board.Y + (26 * _scale), 13, Math.Min(89 * _scale, Board.H * 0.5));
-            Add(place, box, Fitting(board.CardSlots[i], Math.Max(2, pitch / Character) * Character), fitted ? LabelAt.Foot : LabelAt.Below, always: true);
+            Add(
+                place,
+                box,
+                Fitting(board.CardSlots[i], Math.Max(2 * Character, pitch - 2)),
+                fitted ? LabelAt.Foot : LabelAt.Below,
+                always: true
+            );
         }
 
         var riser = Place.Of(PlaceKind.Riser);
@@ -235,7 +249,7 @@ public sealed class MachineDrawing
     private void Display()
     {
         Add(Place.Monitor, new Box(BoardRight - 96, 4, 96, 54), "", LabelAt.None, always: true);
-        Add(Place.Cable, new Box(BoardRight - 164, 30, 58, 28), "cable", LabelAt.Inside, always: true);
+        Add(Place.Cable, new Box(BoardRight - 164, 30, 58, 28), "cable", LabelAt.Foot, always: true);
     }
 
     private void Ports()
@@ -243,14 +257,17 @@ public sealed class MachineDrawing
         var all = Known(PlaceKind.Peripheral).Concat(Known(PlaceKind.Hub)).ToArray();
         if (all.Length == 0)
             return;
-        var columns = all.Length <= 2 ? 2 : all.Length <= 6 ? 3 : (all.Length + 1) / 2;
+        var columns =
+            all.Length <= 2 ? 2
+            : all.Length <= 6 ? 3
+            : (all.Length + 1) / 2;
         var rows = (all.Length + columns - 1) / columns;
         var (width, height) = ((BoardRight - 172 - 8) / columns, rows == 1 ? Row : Math.Min(30.0, 64.0 / rows));
         for (var i = 0; i < all.Length; i++)
         {
             var box = new Box(8 + (i % columns * width), 4 + (i / columns * (height + 3)), width - 5, height);
             var name = all[i].Kind == PlaceKind.Hub ? "hub" : NameAt(all[i]) ?? all[i].Part;
-            Add(all[i], box, Fitting(name, box.W - 27), LabelAt.Inside);
+            Add(all[i], box, Fitting(name, box.W - 28), LabelAt.Inside);
         }
     }
 
@@ -265,7 +282,13 @@ public sealed class MachineDrawing
         var y = Math.Max(4, Math.Min(Board.Y + 30, Board.Bottom - height));
         foreach (var (look, place) in stack)
         {
-            Add(place, new Box(BoardRight + 18, y, Width - BoardRight - 20, look.Width), look.Label, place == Place.Supply ? LabelAt.Foot : LabelAt.Inside, always: true);
+            Add(
+                place,
+                new Box(BoardRight + 18, y, Width - BoardRight - 20, look.Width),
+                look.Label,
+                look.Place is PlaceKind.Outlet or PlaceKind.Strip or PlaceKind.Lead ? LabelAt.Inside : LabelAt.Foot,
+                always: true
+            );
             y += look.Width + 8;
         }
 
@@ -287,7 +310,7 @@ public sealed class MachineDrawing
                 (label, width) = (place.Part, 56);
             if (x + width > Width - 4)
                 (x, y) = (8, y + Row + Gap);
-            Add(place, new Box(x, y, width, Row), Fitting(label, width - 32), LabelAt.Inside);
+            Add(place, new Box(x, y, width, Row), Fitting(label, width - 29), LabelAt.Inside);
             x += width + Gap;
         }
 
@@ -324,7 +347,8 @@ public sealed class MachineDrawing
             place.Kind == PlaceKind.Memory && _situation.Board?.Slot(place.Part) is { } slot
                 ? $", channel {slot.Channel}{FillOf(slot.Name)}"
                 : "";
-        var owner = place.Kind == PlaceKind.Switch && _situation.Now.Start == StartMethod.HeaderPins ? ", not used: started at the pins" : "";
+        var owner =
+            place.Kind == PlaceKind.Switch && _situation.Now.Start == StartMethod.HeaderPins ? ", not used: started at the pins" : "";
         if (unit is null)
             return $"{Text.Capital(place.Words())}{channel}: empty";
         var standing = suspect is { } s ? $", {s.Standing.Words()}" : "";
@@ -336,7 +360,9 @@ public sealed class MachineDrawing
     {
         var order = _situation.Board!.UsualOrder;
         var channels = _situation.Board.Channels.Count();
-        return order.IsEmpty ? "" : order.IndexOf(slot) < channels ? ", filled first" : ", filled after the others";
+        return order.IsEmpty ? ""
+            : order.IndexOf(slot) < channels ? ", filled first"
+            : ", filled after the others";
     }
 
     private IEnumerable<Place> Known(PlaceKind kind) =>
@@ -344,8 +370,7 @@ public sealed class MachineDrawing
 
     private bool IsKnown(Place place) => _situation.Now[place] is not null || _received?[place] is not null;
 
-    private string? NameAt(Place place) =>
-        (_situation.Now[place] ?? _received?[place]) is { } id ? _situation.Parts.Find(id)?.Name : null;
+    private string? NameAt(Place place) => (_situation.Now[place] ?? _received?[place]) is { } id ? _situation.Parts.Find(id)?.Name : null;
 
     private static int IndexOf(Motherboard board, Place place) =>
         place.Kind switch
@@ -358,10 +383,5 @@ public sealed class MachineDrawing
     private static string Fitting(string label, double width) => Text.Cut(label, Math.Max(2, (int)(width / Character)));
 
     private Box At(Box onBoard) =>
-        new(
-            Board.Right - ((onBoard.X + onBoard.W) * _scale),
-            Board.Y + (onBoard.Y * _scale),
-            onBoard.W * _scale,
-            onBoard.H * _scale
-        );
+        new(Board.Right - ((onBoard.X + onBoard.W) * _scale), Board.Y + (onBoard.Y * _scale), onBoard.W * _scale, onBoard.H * _scale);
 }

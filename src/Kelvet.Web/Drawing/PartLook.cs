@@ -38,11 +38,24 @@ public sealed record PartLook(PlaceKind Place, Zone Zone, string Label, double W
             Zone.Power,
             "outlet",
             28,
-            (p, b) => p.Circle(b.X + 15, b.MiddleY, 8, "thin").Circle(b.X + 12, b.MiddleY, 1.4, "solid").Circle(b.X + 18, b.MiddleY, 1.4, "solid")
+            (p, b) =>
+                p.Circle(b.X + 15, b.MiddleY, 8, "thin").Circle(b.X + 12, b.MiddleY, 1.4, "solid").Circle(b.X + 18, b.MiddleY, 1.4, "solid")
         ),
-        new(PlaceKind.Strip, Zone.Power, "strip", 28, (p, b) => p.Rect(new(b.X + 6, b.Y + 8, 20, b.H - 16), "thin").Line(b.X + 16, b.Y + 8, b.X + 16, b.Bottom - 8)),
+        new(
+            PlaceKind.Strip,
+            Zone.Power,
+            "strip",
+            28,
+            (p, b) => p.Rect(new(b.X + 6, b.Y + 8, 20, b.H - 16), "thin").Line(b.X + 16, b.Y + 8, b.X + 16, b.Bottom - 8)
+        ),
         new(PlaceKind.Lead, Zone.Power, "lead", 28, (p, b) => p.Path(b.X + 6, b.MiddleY, "c6 -10 12 10 20 0", "thick")),
-        new(PlaceKind.Supply, Zone.Power, "supply", 88, (p, b) => p.Fan(b.MiddleX - 8, b.MiddleY - 7, Math.Min(b.W, b.H) * 0.32)),
+        new(
+            PlaceKind.Supply,
+            Zone.Power,
+            "supply",
+            88,
+            (p, b) => p.Fan(b.MiddleX - (b.W * 0.08), b.MiddleY - (b.H * 0.08), Math.Min(b.W, b.H) * 0.32)
+        ),
         new(PlaceKind.CpuCable, Zone.Power, "CPU pwr", 28, (p, b) => p.Path(b.X, b.MiddleY, "h8", "thick")),
         new(PlaceKind.Extension, Zone.Power, "extension", 28, (p, b) => p.Path(b.X, b.Y + 5, $"v{b.H - 10:0}", "thick")),
         new(PlaceKind.MainCable, Zone.Power, "24-pin", 28, (p, b) => p.Path(b.X, b.MiddleY, "h8", "thick")),
@@ -51,23 +64,35 @@ public sealed record PartLook(PlaceKind Place, Zone Zone, string Label, double W
             PlaceKind.Switch,
             Zone.Front,
             "switch",
-            88,
+            92,
             (p, b) => p.Circle(b.X + 15, b.MiddleY, 9, "thin").Path(b.X + 15, b.MiddleY - 5, "v6", "thick")
         ),
         new(PlaceKind.Reset, Zone.Front, "reset", 76, (p, b) => p.Circle(b.X + 14, b.MiddleY, 6, "thin")),
-        new(PlaceKind.Front, Zone.Front, "front #", 96, (p, b) => p.Rect(new(b.X + 6, b.MiddleY - 5, 16, 10), "thin")),
+        new(PlaceKind.Front, Zone.Front, "front #", 104, (p, b) => p.Rect(new(b.X + 6, b.MiddleY - 5, 16, 10), "thin")),
         new(PlaceKind.Board, Zone.Board, "board", 0, (_, _) => { }),
-        new(PlaceKind.Cell, Zone.Board, "", 0, (p, b) => p.Circle(b.MiddleX, b.MiddleY, b.W / 2, "part").Path(b.MiddleX - 5, b.MiddleY, "h10m-5 -5v10")),
-        new(PlaceKind.Chip, Zone.Board, "", 0, (p, b) => p.Path(b.X + 3, b.Y - 3, $"v3m6 -3v3m6 -3v3M{b.X + 3:0} {b.Bottom:0}v3m6 -3v3m6 -3v3")),
         new(
-            PlaceKind.Cpu,
+            PlaceKind.Cell,
             Zone.Board,
-            "CPU",
+            "",
             0,
-            (p, b) => p.Rect(b.Inset(5), "thin").Path(b.X + 8, b.Bottom - 8, "h7l-7 -7z", "solid")
+            (p, b) => p.Circle(b.MiddleX, b.MiddleY, b.W / 2, "part").Path(b.MiddleX - 5, b.MiddleY, "h10m-5 -5v10")
         ),
+        new(
+            PlaceKind.Chip,
+            Zone.Board,
+            "",
+            0,
+            (p, b) => p.Path(b.X + 3, b.Y - 3, $"v3m6 -3v3m6 -3v3M{b.X + 3:0} {b.Bottom:0}v3m6 -3v3m6 -3v3")
+        ),
+        new(PlaceKind.Cpu, Zone.Board, "CPU", 0, (p, b) => p.Rect(b.Inset(5), "thin").Path(b.X + 8, b.Y + 8, "h8l-8 8z", "solid")),
         new(PlaceKind.Cooler, Zone.Board, "", 0, (p, b) => p.Fan(b.MiddleX, b.MiddleY, (b.W / 2) - 3)),
-        new(PlaceKind.Pump, Zone.Front, "pump", 84, (p, b) => p.Circle(b.X + 15, b.MiddleY, 8, "thin").Path(b.X + 15, b.MiddleY - 12, "v8m0 8v8")),
+        new(
+            PlaceKind.Pump,
+            Zone.Front,
+            "pump",
+            84,
+            (p, b) => p.Circle(b.X + 15, b.MiddleY, 8, "thin").Path(b.X + 15, b.MiddleY - 12, "v8m0 8v8")
+        ),
         new(
             PlaceKind.Memory,
             Zone.Board,
@@ -85,12 +110,19 @@ public sealed record PartLook(PlaceKind Place, Zone Zone, string Label, double W
             Zone.Board,
             "#",
             0,
-            (p, b) => p.Path(b.X - 2, b.Y, $"h{b.W + 4:0}v8h-{b.W + 4:0}z", "metal").Fan(b.MiddleX, b.Y + (b.H * 0.72), Math.Min(b.W / 2, 15) - 2)
+            (p, b) =>
+                p.Path(b.X - 2, b.Y, $"h{b.W + 4:0}v8h-{b.W + 4:0}z", "metal").Fan(b.MiddleX, b.Y + (b.H * 0.72), Math.Min(b.W / 2, 15) - 2)
         ),
-        new(PlaceKind.Other, Zone.Front, "card #", 84, (p, b) => p.Path(b.X + 7, b.Y + 7, "v20m0 -16h14v8h-14")),
-        new(PlaceKind.Storage, Zone.Front, "drive #", 84, (p, b) => p.Circle(b.X + 14, b.MiddleY, 8, "thin").Circle(b.X + 14, b.MiddleY, 2, "solid")),
+        new(PlaceKind.Other, Zone.Front, "card #", 88, (p, b) => p.Path(b.X + 7, b.Y + 7, "v20m0 -16h14v8h-14")),
+        new(
+            PlaceKind.Storage,
+            Zone.Front,
+            "drive #",
+            92,
+            (p, b) => p.Circle(b.X + 14, b.MiddleY, 8, "thin").Circle(b.X + 14, b.MiddleY, 2, "solid")
+        ),
         new(PlaceKind.Fan, Zone.Front, "fan #", 80, (p, b) => p.Fan(b.X + 15, b.MiddleY, 11)),
-        new(PlaceKind.FanHub, Zone.Front, "fan hub", 92, (p, b) => p.Path(b.X + 6, b.MiddleY - 5, "h14m-14 5h14m-14 5h14")),
+        new(PlaceKind.FanHub, Zone.Front, "fan hub", 98, (p, b) => p.Path(b.X + 6, b.MiddleY - 5, "h14m-14 5h14m-14 5h14")),
         new(
             PlaceKind.Peripheral,
             Zone.Ports,

@@ -31,7 +31,9 @@ public sealed class Pen
     public string Svg => _svg.ToString();
 
     public Pen Rect(Box box, string look, double round = 2) =>
-        Add($"<rect class=\"{look}\" x=\"{box.X:0.#}\" y=\"{box.Y:0.#}\" width=\"{box.W:0.#}\" height=\"{box.H:0.#}\" rx=\"{round:0.#}\"/>");
+        Add(
+            $"<rect class=\"{look}\" x=\"{box.X:0.#}\" y=\"{box.Y:0.#}\" width=\"{box.W:0.#}\" height=\"{box.H:0.#}\" rx=\"{round:0.#}\"/>"
+        );
 
     public Pen Circle(double x, double y, double radius, string look) =>
         Add($"<circle class=\"{look}\" cx=\"{x:0.#}\" cy=\"{y:0.#}\" r=\"{radius:0.#}\"/>");

@@ -7,6 +7,7 @@ public sealed class Visitor(IHttpContextAccessor http, Shop shop)
 {
     private const string WhoCookie = "kelvet-who";
     private const string ThemeCookie = "kelvet-theme";
+    private const string ViewCookie = "kelvet-view";
 
     private HttpContext Context => http.HttpContext!;
 
@@ -15,6 +16,20 @@ public sealed class Visitor(IHttpContextAccessor http, Shop shop)
 
     /// <summary>auto, light or dark.</summary>
     public string Theme => Context.Request.Cookies[ThemeCookie] is ("light" or "dark") and var theme ? theme : "auto";
+
+    /// <summary>Whether this browser was told to show the bench so: "big" for state, step and keys alone, "quiet" for no sounds,
+    /// "speak" for spoken instructions.</summary>
+    public bool Is(string view) => Views.Contains(view);
+
+    /// <summary>What is on, for the page.</summary>
+    public string View => string.Join(' ', Views);
+
+    private static readonly string[] KnownViews = ["big", "quiet", "speak"];
+
+    private IEnumerable<string> Views => (Context.Request.Cookies[ViewCookie] ?? "").Split(' ').Where(v => KnownViews.Contains(v));
+
+    /// <summary>Turns one of them on, or off again.</summary>
+    public void Turn(string view) => Set(ViewCookie, string.Join(' ', KnownViews.Where(v => v == view ? !Is(v) : Is(v))));
 
     public void Remember(string name) => Set(WhoCookie, Uri.EscapeDataString(name));
 

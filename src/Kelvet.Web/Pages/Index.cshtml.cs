@@ -1,5 +1,6 @@
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Demo;
 using Kelvet.Web.Hosting;
@@ -16,9 +17,21 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>A row: the job as stored, and its reading; or why it cannot be read.</summary>
     public sealed record Row(JobRow Stored, StoredJob? Job, Reading? Reading, string Unreadable)
     {
+        /// <summary>What to do next; null where the job cannot be read.</summary>
+        public PlainAdvice? Plain { get; } = Reading is null ? null : PlainAdvice.Of(Reading.Advice, Reading.Diagnosis);
+
         /// <summary>The first suspect; null before the first trial.</summary>
         public Suspect? Leader => Job is null || Job.Bench.Trials.Length == 0 ? null : Reading!.Diagnosis.Suspects[0];
     }
+
+    /// <summary>The machine's state in a word, where it is told; null where it is not recorded.</summary>
+    public static (string Class, string Words)? StateOf(Power power) =>
+        power switch
+        {
+            Power.Off => ("safe", "off"),
+            Power.NotRecorded => null,
+            _ => ("live", "live"),
+        };
 
     /// <summary>What is looked for.</summary>
     [BindProperty(SupportsGet = true)]

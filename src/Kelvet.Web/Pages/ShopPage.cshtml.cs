@@ -21,21 +21,6 @@ public sealed class ShopPageModel(
     TimeProvider clock
 ) : FormPage
 {
-    /// <summary>Kinds that are lent from job to job. Boards are described in a job, where their slots are known.</summary>
-    public static IReadOnlyList<UnitKind> Kinds { get; } =
-    [
-        UnitKind.Supply,
-        UnitKind.MemoryStick,
-        UnitKind.GraphicsCard,
-        UnitKind.Cpu,
-        UnitKind.VideoCable,
-        UnitKind.Monitor,
-        UnitKind.MainsLead,
-        UnitKind.PowerExtension,
-        UnitKind.Storage,
-        UnitKind.Cooler,
-    ];
-
     public string Name { get; private set; } = "";
 
     public string Zone { get; private set; } = "";
@@ -227,38 +212,5 @@ public sealed class ShopPageModel(
         await shop.ForgetAsync(clock.GetUtcNow().UtcDateTime);
         house.Learnt();
         return Redirect("/shop#learnt");
-    }
-
-    public async Task<IActionResult> OnPostPartAsync(UnitKind? kind, string? part, string? serial, string? fits)
-    {
-        await OnGetAsync();
-        if (kind is not { } sort || !Kinds.Contains(sort))
-            return await RefusedAsync("Choose a kind from the list.", "kind");
-        var number = 1;
-        while (Shelf.Any(u => u.Id.Value == $"shelf-{Dashed.Of(sort)}-{number}"))
-            number++;
-        try
-        {
-            Unit unit = UnitForm.Like(
-                Situation.AtIntake(Parts.None, Configuration.Empty),
-                sort,
-                new UnitId($"shelf-{Dashed.Of(sort)}-{number}"),
-                part ?? "",
-                Origin.Shelf
-            );
-            unit = unit switch
-            {
-                MemoryStick m => m with { MemoryType = fits?.Trim() ?? "" },
-                Cpu c => c with { Socket = fits?.Trim() ?? "" },
-                _ => unit,
-            };
-            await shop.AddToShelfAsync([unit with { Serial = serial?.Trim() ?? "" }]);
-            house.Changed();
-            return Redirect("/shop");
-        }
-        catch (ArgumentException e)
-        {
-            return await RefusedAsync(UnitForm.Plainly(e));
-        }
     }
 }

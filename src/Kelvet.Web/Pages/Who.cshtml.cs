@@ -44,5 +44,12 @@ public sealed class WhoModel(Shop shop, Visitor visitor) : FormPage
         return LocalRedirect(Local(back));
     }
 
+    /// <summary>Turns a way of showing the bench on or off.</summary>
+    public IActionResult OnPostView(string? view, string? back)
+    {
+        visitor.Turn(view ?? "");
+        return LocalRedirect(Local(back));
+    }
+
     private string Local(string? back) => Url.IsLocalUrl(back) ? back : "/";
 }

@@ -57,19 +57,35 @@ public sealed record Gate(GateStep Step, BenchPower Power, DateTime? SafeAtUtc, 
             PowerState.On => GateStep.StartAgain,
             _ => GateStep.RecordStart,
         };
-        return new Gate(step, power, power.Left is { } left ? nowUtc + left : null, blocked);
+        return new Gate(step, power, power.Left is { } left ? nowUtc + left : null, blocked)
+        {
+            HandsGoIn = handsIn || look is { HandsIn: true },
+        };
     }
 
     /// <summary>Whether hands may be in the machine.</summary>
     public bool IsSafe => Power.IsSafe;
 
-    /// <summary>Whether the machine may be touched inside, in words that are always on the screen.</summary>
-    public string Words =>
+    /// <summary>The state of the machine in a word or two, that is read from two metres.</summary>
+    public string Word =>
         (Power.State, IsSafe) switch
         {
-            (PowerState.Off, true) => "Off and drained: safe to touch",
-            (PowerState.Off, false) => "Draining: hands off",
-            (PowerState.NotRecorded, _) => "Power not recorded: treat as live",
-            _ => "Live: hands out",
+            (PowerState.Off, true) => Step == GateStep.PutPowerOn && !HandsGoIn ? "Ready to start" : "Safe",
+            (PowerState.Off, false) => "Draining",
+            (PowerState.NotRecorded, _) => "Treat as live",
+            _ => "Live",
         };
+
+    /// <summary>What that means for hands.</summary>
+    public string Hint =>
+        (Power.State, IsSafe) switch
+        {
+            (PowerState.Off, true) => Step == GateStep.PutPowerOn && !HandsGoIn ? "off, drained, safe to touch" : "safe to touch",
+            (PowerState.Off, false) => "hands off",
+            (PowerState.NotRecorded, _) => "power not recorded",
+            _ => "hands out",
+        };
+
+    /// <summary>Whether hands are to go in before the next start.</summary>
+    public bool HandsGoIn { get; init; }
 }

@@ -3,7 +3,9 @@ using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Words;
 using Kelvet.Data;
+using Kelvet.Web.Drawing;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Shown;
 using Microsoft.AspNetCore.Mvc;
@@ -44,6 +46,52 @@ public sealed partial class IndexModel
     [BindProperty(SupportsGet = true)]
     public int? B { get; set; }
 
+    /// <summary>The line after which the bench stood as it is shown; null for how it stands now.</summary>
+    [BindProperty(SupportsGet = true, Name = "at")]
+    public int? StandAt { get; set; }
+
+    /// <summary>Whether looks are gone through as one visit.</summary>
+    [BindProperty(SupportsGet = true, Name = "visit")]
+    public bool Visit { get; set; }
+
+    /// <summary>whole for all columns of the climb at once.</summary>
+    [BindProperty(SupportsGet = true, Name = "climb")]
+    public string? ClimbAs { get; set; }
+
+    /// <summary>The log as far as it is shown.</summary>
+    public BenchJob Bench { get; private set; } = null!;
+
+    /// <summary>That log as read by the core.</summary>
+    public Reading Shown { get; private set; } = null!;
+
+    /// <summary>Whether the bench is shown as it stood at an older line.</summary>
+    public bool IsPast => Bench.Entries.Length != Job.Bench.Entries.Length;
+
+    /// <summary>The one thing to do now.</summary>
+    public Instruction Instruction { get; private set; } = null!;
+
+    /// <summary>The step that is under way: its changes pending, or its look open; null when none is.</summary>
+    public Candidate? Step { get; private set; }
+
+    /// <summary>What the bench proposes, in plain words.</summary>
+    public PlainAdvice Plain { get; private set; } = null!;
+
+    /// <summary>The machine as it is drawn.</summary>
+    public DrawingView Drawing { get; private set; } = null!;
+
+    /// <summary>How the start that is under way usually goes.</summary>
+    public StartCourse Course { get; private set; } = null!;
+
+    /// <summary>Looks that can be made with the machine off, in walking order, with the answer of those that were made.</summary>
+    public IReadOnlyList<VisitPoint> Points { get; private set; } = [];
+
+    /// <summary>The point after the one that is open, when that one is skipped; null at the end.</summary>
+    public VisitPoint? NextPoint =>
+        Points
+            .SkipWhile(p => OpenCheck is not { } o || p.Check != o.Check || p.Unit.Id != o.Unit.Id)
+            .Skip(1)
+            .FirstOrDefault(p => p.Found is null);
+
     /// <summary>Number of the line that was just recorded, to be told once.</summary>
     [BindProperty(SupportsGet = true)]
     public int? Said { get; set; }
@@ -83,9 +131,9 @@ public sealed partial class IndexModel
     {
         get
         {
-            var received = Job.Bench.Intake.Received;
-            var away = Comparison.Between(received, Job.Bench.Now.Now, Job.Bench.Now.Parts);
-            return away.Concat(Job.Bench.Trials.SelectMany(t => Comparison.Between(received, t.Situation.Now, Job.Bench.Now.Parts)))
+            var received = Bench.Intake.Received;
+            var away = Comparison.Between(received, Bench.Now.Now, Bench.Now.Parts);
+            return away.Concat(Bench.Trials.SelectMany(t => Comparison.Between(received, t.Situation.Now, Bench.Now.Parts)))
                 .DistinctBy(d => d.Where)
                 .Select(d => (d, away.All(a => a.Where != d.Where)));
         }
@@ -119,6 +167,13 @@ public sealed partial class IndexModel
 
     /// <summary>The last line that stands, which one key takes back; null when there is none.</summary>
     public LogLine? Last => Job.Bench.Lines.LastOrDefault(l => l.Stands is not null and not StrikeEntry);
+
+    /// <summary>A point of a look-over.</summary>
+    /// <param name="Check">The look.</param>
+    /// <param name="Unit">What is looked at.</param>
+    /// <param name="Place">Where it is.</param>
+    /// <param name="Found">What was found; null while it was not looked at, false for nothing.</param>
+    public sealed record VisitPoint(Check Check, Unit Unit, Place Place, bool? Found);
 
     /// <summary>Id for the line that this form would record.</summary>
     public Guid NewStepId { get; } = Guid.NewGuid();

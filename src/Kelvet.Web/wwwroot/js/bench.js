@@ -7,14 +7,24 @@ import { showAgain, standTimes } from './bench/readers.js';
 import './bench/send.js';
 import './bench/news.js';
 import './bench/drag.js';
+import './bench/view.js';
+import { placeAll } from './bench/beside.js';
+import { showName } from './bench/photo.js';
+import { speak } from './bench/sound.js';
 
 if (bench) {
   bench.addEventListener('settled', () => {
     showAgain();
     tick();
+    placeAll();
+    showName();
+    speak();
   });
   tick();
   setInterval(tick, 250);
   setInterval(standTimes, 1000);
   newest();
+  placeAll();
+  showName();
+  addEventListener('resize', placeAll);
 }

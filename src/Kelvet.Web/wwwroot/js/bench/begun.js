@@ -3,8 +3,11 @@
 
 const OF_ANY_START = ['note', 'photo', 'liveReason'];
 
-const fields = () => [...document.querySelectorAll('#record input[name]:not([type=hidden]), #record select[name]')];
-const isFilled = (f) => (f.type === 'file' ? f.files.length > 0 : f.matches('select') ? f.selectedIndex > 0 : f.value !== '');
+// All that goes with the form, also what is said where it is seen and only belongs to it.
+const fields = () => [...(document.getElementById('record')?.elements ?? [])].filter((f) => f.name && f.matches('input:not([type=hidden]), select'));
+const isChosen = (f) => f.checked && f.value !== '' && !f.defaultChecked;
+const isFilled = (f) => (f.type === 'file' ? f.files.length > 0 : f.type === 'radio' ? isChosen(f) : f.matches('select') ? f.selectedIndex > 0 : f.value !== '');
+const isAnyFilled = (name, here) => here.some((f) => f.name === name && isFilled(f));
 
 // By field, also of fields that the form does not show just now.
 const begun = new Map();
@@ -16,7 +19,7 @@ export function noteBegun({ startOver, said, keep, dropped }) {
   const here = fields();
   for (const f of here) {
     if (isFilled(f)) begun.set(f.name, f.type === 'file' ? { files: f.files } : { value: f.value });
-    else begun.delete(f.name);
+    else if (!isAnyFilled(f.name, here)) begun.delete(f.name);
   }
   const kept = keep ? here.map((f) => f.name) : [];
   for (const name of [...begun.keys()].filter((n) => !kept.includes(n))) {
@@ -32,6 +35,7 @@ export function carryOver() {
   for (const field of fields().filter((f) => begun.has(f.name) && !isFilled(f))) {
     const old = begun.get(field.name);
     if (old.files) field.files = old.files;
+    else if (field.type === 'radio') field.checked = field.value === old.value;
     else field.value = old.value;
   }
 }
@@ -40,6 +44,7 @@ export function carryOver() {
 export const holds = (el) => begun.has(el.name) || (el.id === 'beeps-sure' && begun.has('signs.beeps'));
 
 function empty(field) {
-  if (field.matches('select')) field.selectedIndex = 0;
+  if (field.type === 'radio') field.checked = field.defaultChecked;
+  else if (field.matches('select')) field.selectedIndex = 0;
   else field.value = '';
 }

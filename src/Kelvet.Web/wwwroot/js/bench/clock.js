@@ -1,6 +1,7 @@
 // Countdowns: how long is left, and a chime at the end.
 
 import { here, load } from './live.js';
+import { hear } from './sound.js';
 import { announce } from './words.js';
 
 // How far this clock is from the server's, when it is more than the page took to come.
@@ -13,25 +14,6 @@ export const clock = (s) => (s >= 90 ? `${Math.floor(s / 60)}:${String(Math.floo
 
 const rung = new Set();
 
-let audio = null;
-addEventListener('pointerdown', () => { audio ??= new AudioContext(); }, { once: true });
-addEventListener('keydown', () => { audio ??= new AudioContext(); }, { once: true });
-
-function chime() {
-  if (!audio) return;
-  [660, 880, 660].forEach((pitch, i) => {
-    const [tone, loud] = [audio.createOscillator(), audio.createGain()];
-    const start = audio.currentTime + i * 0.22;
-    tone.frequency.value = pitch;
-    loud.gain.setValueAtTime(0.0001, start);
-    loud.gain.exponentialRampToValueAtTime(0.2, start + 0.02);
-    loud.gain.exponentialRampToValueAtTime(0.0001, start + 0.2);
-    tone.connect(loud).connect(audio.destination);
-    tone.start(start);
-    tone.stop(start + 0.22);
-  });
-}
-
 export function tick() {
   for (const timer of document.querySelectorAll('.timer[data-ends]')) {
     const left = secondsLeft(timer.dataset.ends);
@@ -41,9 +23,24 @@ export function tick() {
     if (left > 0 || rung.has(key)) continue;
     rung.add(key);
     if (left < -3) continue;
-    chime();
+    hear('chime');
     announce(`${timer.dataset.name}: time`);
     if (timer.dataset.name === 'drain') load(here(), { push: false, keepRecord: false, quiet: true }).catch(() => {});
   }
+  showCourse();
   for (const button of document.querySelectorAll('[data-waits]')) button.disabled = secondsLeft(button.dataset.waits) > 0;
+}
+
+/** How long it has run since start was pressed, and what has usually happened by now. */
+function showCourse() {
+  const course = document.querySelector('.course');
+  if (!course) return;
+  const since = Math.max(0, -secondsLeft(course.dataset.since));
+  course.querySelector('.since').textContent = clock(Math.floor(since));
+  const along = Math.min(300, (300 * since) / Number(course.dataset.most));
+  course.querySelector('.passed').setAttribute('d', `M0 12h${along.toFixed(1)}`);
+  const marks = course.querySelector('.by-now');
+  const by = marks.dataset.marks.split('|').map((m) => [Number(m.slice(0, m.indexOf(':'))), m.slice(m.indexOf(':') + 1)]);
+  const next = by.find(([at]) => at > since);
+  marks.textContent = next ? `${next[1]} by ${clock(next[0])}` : `wait up to ${clock(Number(course.dataset.most))}`;
 }

@@ -3,6 +3,7 @@
 
 import { Idiomorph } from '/lib/idiomorph.js';
 import { carryOver, holds, noteBegun } from './begun.js';
+import { hear } from './sound.js';
 import { showProblem, tellNews, tellStale } from './words.js';
 
 export const bench = document.querySelector('.bench');
@@ -54,7 +55,7 @@ function takeUp(html, { keepRecord = false, force = false, recorded = false, ref
         // The id of a line that may have been sent already goes on naming it until the log is longer.
         if (old.matches('#record input[name=stepId]') && next.matches?.('input[name=stepId]') && !newLines && !force) return false;
         if (old.matches('details.menu, details.live') && old.open && !recorded) next.setAttribute?.('open', '');
-        return !(old.matches('#record input[name], #record select[name]') && old.name === next.name && holds(old));
+        return !(old.matches('input[name], select[name]') && old.form?.id === 'record' && old.name === next.name && holds(old));
       },
       // What this window counts is not the server's to say.
       beforeAttributeUpdated: (name, node) => !(node === bench && ['data-answers', 'data-updates'].includes(name)),
@@ -67,6 +68,7 @@ function takeUp(html, { keepRecord = false, force = false, recorded = false, ref
   bench.dispatchEvent(new CustomEvent('drawn', { detail: { startOver: startOver && !keepRecord } }));
   bench.dataset.updates = String(Number(bench.dataset.updates ?? 0) + 1);
   if (newLines) newest();
+  if (recorded && newLines) hear('tick');
   if ((focused || force) && focusIsLost()) {
     document.querySelector(focused ?? 'nothing')?.focus({ preventScroll: true });
     // What had the focus is gone, or cannot take it any more: the work itself has it then.
@@ -106,7 +108,13 @@ export async function load(address, { push = true, body, records = false, keepRe
   // What was done here and is answered, apart from refreshes by the clock.
   if (!quiet) bench.dataset.answers = String(Number(bench.dataset.answers ?? 0) + 1);
   if (push && (!body || answer.redirected)) history.pushState(null, '', url);
+  shown = location.pathname + location.search;
   if (!quiet) tellNews();
 }
 
-addEventListener('popstate', () => load(location.href, { push: false }));
+let shown = location.pathname + location.search;
+bench?.addEventListener('settled', () => { shown = location.pathname + location.search; });
+addEventListener('popstate', () => {
+  // A place on the page is no other state of the bench.
+  if (location.pathname + location.search !== shown) load(location.href, { push: false });
+});

@@ -12,7 +12,7 @@ document.addEventListener('submit', async (event) => {
   event.preventDefault();
   if (state.sending) return;
   if (event.submitter && calledEarly(event.submitter)) return;
-  const large = [...form.querySelectorAll('input[type=file][data-most]')].find((f) => f.files[0]?.size > Number(f.dataset.most));
+  const large = [...form.elements].filter((f) => f.matches('input[type=file][data-most]')).find((f) => f.files[0]?.size > Number(f.dataset.most));
   if (large) {
     const most = Number(large.dataset.most) / 1e6;
     showProblem(`${large.files[0].name} has ${(large.files[0].size / 1e6).toFixed(1)} MB; ${most} MB is the most. Nothing was sent: choose another, or none.`);
@@ -36,7 +36,7 @@ function calledEarly(button) {
   if (!button.matches('.stage') || !['4', '9', '5'].includes(button.dataset.key)) return false;
   const wait = document.querySelector('.timer[data-name="wait"]');
   const left = wait ? secondsLeft(wait.dataset.ends) : 0;
-  const note = document.querySelector('#record .early');
+  const note = document.querySelector('#record-panel .early');
   if (left <= 0 || button.dataset.meant || !note) return false;
   button.dataset.meant = '1';
   note.hidden = false;

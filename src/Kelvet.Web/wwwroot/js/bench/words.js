@@ -3,6 +3,7 @@
 const announcer = document.getElementById('announce');
 
 export function announce(words) {
+  if (!announcer) return;
   announcer.textContent = '';
   setTimeout(() => { announcer.textContent = words; }, 30);
 }
@@ -16,7 +17,7 @@ export function showProblem(words, id = 'away') {
     note.id = id;
     note.className = 'note stop';
     note.setAttribute('role', 'alert');
-    form?.prepend(note);
+    (document.querySelector('#record-panel .overs') ?? form)?.append(note);
   }
   note.textContent = words;
 }
@@ -26,11 +27,11 @@ export const dropProblem = (id = 'away') => document.getElementById(id)?.remove(
 /** Says that another bench has recorded a line while something is begun here. */
 export function tellStale(line) {
   const form = document.getElementById('record');
-  if (!form || form.querySelector('.stale')) return;
+  if (!form || document.querySelector('#record-panel .stale')) return;
   const note = document.createElement('p');
   note.className = 'note stale';
   note.textContent = `Meanwhile line ${line} was recorded from another bench. What you have here is kept; recording it will offer it for review.`;
-  form.prepend(note);
+  (document.querySelector('#record-panel .overs') ?? form).append(note);
   announce(note.textContent);
 }
 

@@ -1,0 +1,84 @@
+using Kelvet.Core.Machines;
+using Kelvet.Core.Text;
+using Kelvet.Data;
+using Kelvet.Web.Hosting;
+using Kelvet.Web.Pages.Jobs;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Kelvet.Web.Pages;
+
+/// <summary>The parts that any job may borrow.</summary>
+public sealed class ShelfModel(Shop shop, HouseRules house) : FormPage
+{
+    /// <summary>Most of one part.</summary>
+    public const int Most = 999;
+
+    /// <summary>Kinds that are lent from job to job. Boards are described in a job, where their slots are known.</summary>
+    public static IReadOnlyList<UnitKind> Kinds { get; } =
+    [
+        UnitKind.Supply,
+        UnitKind.MemoryStick,
+        UnitKind.GraphicsCard,
+        UnitKind.Cpu,
+        UnitKind.VideoCable,
+        UnitKind.Monitor,
+        UnitKind.MainsLead,
+        UnitKind.PowerExtension,
+        UnitKind.Storage,
+        UnitKind.Cooler,
+    ];
+
+    /// <summary>Everything on it, in use first.</summary>
+    public IReadOnlyList<(ShelfRow Row, Unit Unit)> Parts { get; private set; } = [];
+
+    /// <summary>A condition as it is said.</summary>
+    public static string Words(ShelfCondition condition) =>
+        condition switch
+        {
+            ShelfCondition.Good => "known good",
+            ShelfCondition.Worn => "works, worn",
+            _ => "doubtful: not offered",
+        };
+
+    /// <summary>Shows them.</summary>
+    public Task OnGetAsync() => ShowAsync();
+
+    /// <inheritdoc/>
+    protected override async Task ShowAsync() => Parts = [.. (await shop.WholeShelfAsync()).Parts.OrderBy(p => p.Row.Retired)];
+
+    /// <summary>Adds a part.</summary>
+    public async Task<IActionResult> OnPostPartAsync(UnitKind? kind, string? part, string? serial, string? fits, int? quantity)
+    {
+        await ShowAsync();
+        if (kind is not { } sort || !Kinds.Contains(sort))
+            return await RefusedAsync("Choose a kind from the list.", "kind");
+        if (quantity is < 1 or > Most)
+            return await RefusedAsync($"How many: 1 to {Most}.", "quantity");
+        var number = 1;
+        while (Parts.Any(u => u.Unit.Id.Value == $"shelf-{Dashed.Of(sort)}-{number}"))
+            number++;
+        try
+        {
+            Unit unit = UnitForm.Like(
+                Situation.AtIntake(Core.Machines.Parts.None, Configuration.Empty),
+                sort,
+                new UnitId($"shelf-{Dashed.Of(sort)}-{number}"),
+                part ?? "",
+                Origin.Shelf
+            );
+            unit = unit switch
+            {
+                MemoryStick m => m with { MemoryType = fits?.Trim() ?? "" },
+                Cpu c => c with { Socket = fits?.Trim() ?? "" },
+                _ => unit,
+            };
+            await shop.AddToShelfAsync([unit with { Serial = serial?.Trim() ?? "" }], quantity ?? 1);
+            house.Changed();
+            return Redirect("/shelf");
+        }
+        catch (ArgumentException e)
+        {
+            return await RefusedAsync(UnitForm.Plainly(e));
+        }
+    }
+}
