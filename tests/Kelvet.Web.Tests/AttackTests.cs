@@ -58,7 +58,7 @@ public class AttackTests
             { "/jobs/1007/log/1", "Form.Reason=r", "Say what is to be done" },
             { "/shop?handler=Ways", "school=advisor&drainSeconds=20&hourlyRate=60&cmos=Never", "Cmos: \"Never\" cannot be read" },
             { "/shop?handler=Ways", "school=advisor&drainSeconds=20&hourlyRate=NaN", "0 to 10,000" },
-            { "/shop?handler=Part", "kind=77&part=x", "Kind: \"77\" cannot be read" },
+            { "/shelf?handler=Part", "kind=77&part=x", "Kind: \"77\" cannot be read" },
             { "/shop?handler=RemoveReader", "", "Say which reader" },
             { "/codes/own?handler=Maker", "maker=Tarn&tables=", "" },
             { "/codes/own?handler=Maker", "tables=", "Say how the names" },
@@ -183,8 +183,8 @@ public class AttackTests
         shop.Services.GetRequiredService<HouseRules>().Changed();
 
         var list = await shop.GetAsync("/?show=all");
-        Assert.Equal(11, list.QuerySelectorAll("tbody tr").Length);
-        var broken = list.QuerySelectorAll("tr.unreadable");
+        Assert.Equal(11, list.QuerySelectorAll(".job-list > li").Length);
+        var broken = list.QuerySelectorAll("li.unreadable");
         Assert.Equal(
             ["1010", "1009", "1006"],
             broken.Select(r => r.TextContent.Contains("Eighty", StringComparison.Ordinal) ? r.TextContent : r.Children[0].TextContent)

@@ -295,7 +295,11 @@ public class FuzzTests(ITestOutputHelper output)
             ["school", "drainSeconds", "hourlyRate", "cmos", "swap", "tester", "cpu", "drain", "pin", "card", "place", "memory"]
         ),
         ("/shop?handler=School", ["school", "job"]),
-        ("/shop?handler=Part", ["kind", "part", "serial", "fits"]),
+        ("/shelf?handler=Part", ["kind", "part", "serial", "fits", "quantity"]),
+        ("/shelf/1", ["name", "serial", "quantity", "condition"]),
+        ("/shelf/1?handler=Retire", []),
+        ("/jobs/1007/capture", ["note", "stepId"]),
+        ("/who?handler=View", ["view", "back"]),
         ("/shop?handler=Forget", []),
         ("/shop?handler=Reader", ["name", "kind", "address", "baud"]),
         ("/shop?handler=RemoveReader", ["id"]),

@@ -86,7 +86,7 @@ export async function start(page, stage) {
   }
   if (['4', '9', '5'].includes(stage) && (await page.locator('.timer[data-name=wait]:not(.rung)').count())) {
     await page.keyboard.press(stage);
-    await page.locator('.early').waitFor({ state: 'visible' });
+    await page.locator('#record-panel .early').waitFor({ state: 'visible' });
   }
   await acted(page, stage);
 }

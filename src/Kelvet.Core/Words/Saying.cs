@@ -187,6 +187,26 @@ public static class Saying
         };
     }
 
+    /// <summary>A change as an entry of the menu of a part, which need not say which part: "Take out", "To B2".</summary>
+    public static string ForMenuOf(this Change change, Unit unit, Situation now) =>
+        change switch
+        {
+            Change.Fit c => c.Place.Brief().Length > 0 ? $"Into {c.Place.Brief()}" : "Fit it",
+            Change.Remove => "Take out",
+            Change.Move c => $"To {c.Place.Brief()}",
+            Change.Swap c when c.Out == unit.Id => $"Swap for {now.A(now.Parts[c.In])}",
+            Change.Swap c => $"In place of {now.A(now.Parts[c.Out])}",
+            Change.Reseat => "Reseat",
+            Change.Connect => "Connect",
+            Change.Bypass => "Bypass",
+            Change.StartWith or Change.DisplayAt or Change.ClearCmos => Sentence(Do(change, now))[..^1],
+            Change.Mend { Remedy: Remedy.Isolate } => "Out of the case",
+            Change.Mend { Remedy: Remedy.Straighten } => "Straighten its pins",
+            Change.Mend { Remedy: Remedy.Set } => "Set right",
+            Change.Mend c => c.Remedy.ToString(),
+            _ => Sentence(Do(change, now))[..^1],
+        };
+
     /// <summary>The changes before a start, in brief.</summary>
     public static string InBrief(this ImmutableArray<Change> changes, Situation before)
     {

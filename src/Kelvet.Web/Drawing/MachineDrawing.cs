@@ -142,7 +142,7 @@ public sealed class MachineDrawing
                 lastOfMain.X,
                 lastOfMain.Bottom - 8,
                 FormattableString.Invariant(
-                    $"C{edge:0} {lastOfMain.Bottom - 8:0} {edge:0} {below:0} {main.Right - 8:0} {below:0}L{main.Right - 8:0} {main.MiddleY:0}"
+                    $"C{edge:0} {lastOfMain.Bottom - 8:0} {edge:0} {below:0} {main.Right - 8:0} {below:0}V{main.MiddleY:0}"
                 ),
                 "wire"
             );
@@ -266,7 +266,10 @@ public sealed class MachineDrawing
         for (var i = 0; i < all.Length; i++)
         {
             var box = new Box(8 + (i % columns * width), 4 + (i / columns * (height + 3)), width - 5, height);
-            var name = all[i].Kind == PlaceKind.Hub ? "hub" : NameAt(all[i]) ?? all[i].Part;
+            var name =
+                all[i].Kind == PlaceKind.Hub ? "hub"
+                : width < 70 ? all[i].Part
+                : NameAt(all[i]) ?? all[i].Part;
             Add(all[i], box, Fitting(name, box.W - 28), LabelAt.Inside);
         }
     }
@@ -366,7 +369,12 @@ public sealed class MachineDrawing
     }
 
     private IEnumerable<Place> Known(PlaceKind kind) =>
-        _situation.Now.At.Keys.Concat(_received?.At.Keys ?? []).Where(p => p.Kind == kind).Distinct().Order();
+        _situation
+            .Now.At.Keys.Concat(_received?.At.Keys ?? [])
+            .Where(p => p.Kind == kind)
+            .Distinct()
+            .OrderBy(p => p.Part.Length)
+            .ThenBy(p => p);
 
     private bool IsKnown(Place place) => _situation.Now[place] is not null || _received?[place] is not null;
 

@@ -77,7 +77,7 @@ function show(name, answer) {
 // --- Where it goes: the fields of the start that is being recorded ----------------------------------------------------
 
 const fields = { beeps: 'signs.beeps', lights: 'signs.lights', code: 'signs.code' };
-const noteField = (name) => document.querySelector(`#record [name="${fields[name]}"]`);
+const noteField = (name) => document.getElementById('record')?.elements[fields[name]] ?? null;
 
 // What was noted without asking; it goes again when more is heard and the reading is no longer sure.
 const noted = {};

@@ -9,9 +9,13 @@ function place(panel, part) {
   for (const side of ['left', 'right', 'top', 'max-height']) panel.style.removeProperty(side);
   if (!frame || !box || box.width === 0 || innerWidth < 992) return;
   const [width, height] = [panel.offsetWidth, panel.offsetHeight];
+  // At the edge away from the part, so that where the part can go stays free to be pointed at.
+  const isMenu = panel.matches('.part-menu');
+  const middle = box.left + box.width / 2 - frame.left;
+  const away = middle > frame.width * 0.38 ? 4 : frame.width - width - 4;
   const right = box.right - frame.left + 12;
-  const left = right + width <= frame.width ? right : Math.max(4, box.left - frame.left - width - 12);
-  panel.style.setProperty('left', `${Math.min(left, Math.max(4, frame.width - width - 4))}px`);
+  const beside = right + width <= frame.width ? right : Math.max(4, box.left - frame.left - width - 12);
+  panel.style.setProperty('left', `${isMenu ? away : Math.min(beside, Math.max(4, frame.width - width - 4))}px`);
   panel.style.setProperty('right', 'auto');
   panel.style.setProperty('top', `${Math.max(4, Math.min(box.top - frame.top, frame.height - height - 4))}px`);
 }
