@@ -229,7 +229,9 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
                     await StopAsync(after, "wait", cancel);
                 if (entry is TrialEntry && after.Bench.Trials[^1] is { Passed: true } passed)
                     await ProveShelfAsync(passed, cancel);
-                SetPower(after, PowerGate.After(entry, after.Row.Power));
+                // What was off stays off, and does not drain anew.
+                if (PowerGate.After(entry, after.Row.Power) is var power && power != after.Row.Power)
+                    SetPower(after, power);
                 return new DeskAnswer(after);
             },
             cancel

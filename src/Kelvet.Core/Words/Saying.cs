@@ -14,9 +14,6 @@ public static class Saying
     /// <summary>Changes that are still said one by one; more are counted.</summary>
     private const int MostSaid = 2;
 
-    /// <summary>Characters that two acts may take together.</summary>
-    private const int LongestPair = 56;
-
     private static readonly ImmutableDictionary<UnitKind, string> Short = new Dictionary<UnitKind, string>
     {
         [UnitKind.Outlet] = "outlet",
@@ -150,11 +147,13 @@ public static class Saying
 
         if (changes is [Change.Fit { Place.Kind: PlaceKind.Card }, Change.DisplayAt])
             return Sentence($"{said[0]}, the monitor on it");
-        if (said.Count <= MostSaid && said.Sum(s => s.Length) <= LongestPair)
+        if (changes is [var first, Change.Swap second] && first.Subject == second.Out)
+            said[1] = $"swap it for {Other(now.After(first), second)}";
+        if (said.Count <= MostSaid)
             return Sentence(string.Join(", then ", said));
         return changes.All(c => c is Change.Remove or Change.Bypass or Change.StartWith)
             ? $"Strip it: {changes.Length} things out or off."
-            : $"{changes.Length} things to do, then start it.";
+            : Sentence($"{said[0]}, {said[1]} and {said.Count - MostSaid} more");
     }
 
     /// <summary>A change in the fewest words that still tell it, for a column of the climb.</summary>

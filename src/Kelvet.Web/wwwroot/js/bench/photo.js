@@ -14,7 +14,7 @@ export async function scaled(file) {
     [canvas.width, canvas.height] = [Math.round(picture.width * by), Math.round(picture.height * by)];
     canvas.getContext('2d').drawImage(picture, 0, 0, canvas.width, canvas.height);
     const blob = await new Promise((done) => canvas.toBlob(done, 'image/jpeg', 0.85));
-    return blob && blob.size < file.size ? new File([blob], file.name.replace(/\.\w+$/, '') + '.jpg', { type: 'image/jpeg' }) : file;
+    return blob && (by < 1 || blob.size < file.size) ? new File([blob], file.name.replace(/\.\w+$/, '') + '.jpg', { type: 'image/jpeg' }) : file;
   } catch {
     return file;
   }
