@@ -47,7 +47,7 @@ test('the state runs across the whole width, draining counts at 60 px, and the i
   assert.equal(await words(), 'Watch it. How far does it get?');
   await page.goto('/jobs/1008');
   assert.doesNotMatch(await words() + await page.locator('.reason').innerText(), /\d %|bits/);
-  assert.match(await page.locator('.reason').innerText(), /If it starts: .*If not: /);
+  assert.match(await page.locator('.reason').innerText(), /If it starts, suspect .*If not, /);
   assert.deepEqual(page.problems, []);
 });
 

@@ -93,7 +93,7 @@ public sealed record PlainAdvice(string Imperative, string Reason)
         };
     }
 
-    /// <summary>"If it starts: the stick in B2. If not: the board or the CPU."</summary>
+    /// <summary>"If it starts, suspect the stick in B2. If not, the board or the CPU." Empty where both mean the same.</summary>
     public static string Outcomes(Assessment step, Situation now)
     {
         if (step.Candidate.Missing is { } missing && !now.Parts.Has(missing.Id))
@@ -102,17 +102,15 @@ public sealed record PlainAdvice(string Imperative, string Reason)
         var isLook = step.Candidate.Check is not null;
         var good = step.Outcomes.FirstOrDefault(o => o.Seen is { } seen ? seen.ShowsPicture : !o.Found);
         var bad = step.Outcomes.FirstOrDefault(o => o.Seen is { } seen ? !seen.ShowsPicture : o.Found);
-        var said = (isLook ? (("If so", bad), ("If not", good)) : (("If it starts", good), ("If not", bad))) switch
-        {
-            var (first, second) => new[] { first, second },
-        };
+        var said = isLook ? new[] { ("If so", bad), ("If not", good) } : [("If it starts", good), ("If not", bad)];
         var meant = said.Where(s => s.Item2 is { Meaning.Length: > 0 })
             .Select(s => (When: s.Item1, Whom: Meaning(s.Item2!, now, incoming)))
             .ToArray();
         // What means the same either way is no reason.
-        return meant.Select(m => m.Whom).Distinct().Count() < meant.Length
-            ? ""
-            : string.Join(' ', meant.Select(m => $"{m.When}: {m.Whom}."));
+        if (meant.Length == 0 || meant.Select(m => m.Whom).Distinct().Count() < meant.Length)
+            return "";
+        var first = $"{meant[0].When}, suspect {meant[0].Whom}.";
+        return meant.Length == 1 ? first : $"{first} {meant[1].When}, {meant[1].Whom}.";
     }
 
     /// <summary>Whom an outcome points at, by place.</summary>

@@ -20,7 +20,9 @@ export const here = () => location.pathname + location.search.replace(/[?&]said=
 
 export function newest() {
   const climb = document.getElementById('climb');
-  if (climb) climb.scrollLeft = climb.scrollWidth;
+  const chosen = climb?.querySelector('.chosen .column');
+  if (chosen) climb.scrollLeft = Number(chosen.getAttribute('x')) - climb.clientWidth / 2;
+  else if (climb) climb.scrollLeft = climb.scrollWidth;
 }
 
 // What names an element on both sides of an update, for when its place is taken by another.
