@@ -46,6 +46,13 @@ public sealed class DrawingTests
             at[Place.Memory(slot.Name)] = stick.Id;
         }
 
+        foreach (var slot in board.CardSlots.Take(2))
+        {
+            var card = new GraphicsCard(new UnitId($"card-{slot}"), "Brask", Origin.Customer, [new("DP 1", VideoSignal.Digital)], true);
+            units.Add(card);
+            at[Place.Card(slot)] = card.Id;
+        }
+
         return Situation.AtIntake(
             Parts.Of(units),
             new Configuration(ImmutableSortedDictionary.CreateRange(at), StartMethod.CaseSwitch, null)

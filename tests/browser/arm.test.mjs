@@ -136,12 +136,12 @@ test('what is seen is tapped where it is, by keyboard and by touch, and goes wit
   await page.keyboard.press('Enter');
   assert.ok(!(await page.locator('#tap-lights').isVisible()), 'Enter says it and records nothing');
   assert.equal(await page.locator('[data-column]').count(), 0);
-  await page.locator('#machine [data-tap="tap-code"]').tap();
+  await page.locator('#machine [data-say="tap-code"]').tap();
   await page.locator('[name="signs.code"]').fill('55');
   await page.locator('#tap-code [data-close-tap]').tap();
-  assert.match(await page.locator('#machine [data-tap="tap-code"]').getAttribute('class'), /told/);
+  assert.match(await page.locator('#machine [data-say="tap-code"]').getAttribute('class'), /told/);
   await page.locator('#details summary').click();
-  await page.locator('.seen-where [data-tap="tap-screen"]').tap();
+  await page.locator('.seen-where [data-say="tap-screen"]').tap();
   await page.locator('#tap-screen .choice').nth(1).tap();
   await page.keyboard.press('Escape');
   // A refresh by another bench leaves all of it.
@@ -330,7 +330,7 @@ test('without script: a look is made, what is seen is said, a column is stood on
   const page = await openPage(browser, server, { javaScriptEnabled: false });
   await page.goto('/jobs/1007');
   await page.getByRole('button', { name: /power on/ }).click();
-  await page.locator('#machine [data-tap="tap-code"]').click();
+  await page.locator('#machine [data-say="tap-code"]').click();
   await page.locator('[name="signs.code"]').fill('4F');
   await page.locator('#tap-code').getByText('Done').click();
   await page.getByRole('button', { name: /runs, no POST/ }).click();

@@ -289,7 +289,7 @@ test('a photo is kept with its line, without what the camera wrote, and what is 
     await page.keyboard.press('i');
     await page.locator('#record [name=photo]').setInputFiles({ name, mimeType: 'image/jpeg', buffer });
     await page.getByLabel('CPU, °C').fill('55.5');
-    await page.locator('.seen-where [data-tap="tap-code"]').click();
+    await page.locator('.seen-where [data-say="tap-code"]').click();
     await page.getByLabel('Code', { exact: true }).fill('4F');
     await page.keyboard.press('Escape');
     await acted(page, () => page.locator('.stage[data-key="3"]').click());

@@ -1,6 +1,7 @@
 using Kelvet.Core.Machines;
 using Kelvet.Core.Tables;
 using Kelvet.Data;
+using Kelvet.Web.Drawing;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
 
@@ -31,6 +32,24 @@ public sealed class NewModel(JobStore store, Shop shop, HouseRules house, Visito
         Signals = (await house.CurrentAsync()).Atlas.Signals;
         Shelf = await shop.ShelfAsync();
     }
+
+    /// <summary>The machine as the form describes it so far; null while it describes none.</summary>
+    public DrawingView? Picture()
+    {
+        // What is drawn needs no title yet, and says nothing of what is wrong.
+        var (title, wrong) = (Form.Title, Form.Wrong.ToArray());
+        Form.Title = string.IsNullOrWhiteSpace(title) ? "-" : title;
+        Form.Wrong.Clear();
+        var job = Form.Open([]);
+        Form.Title = title;
+        Form.Wrong.Clear();
+        foreach (var (field, words) in wrong)
+            Form.Wrong[field] = words;
+        return job is null ? null : DrawingView.Of(job.Now, null);
+    }
+
+    /// <summary>The picture of the machine as the form describes it, and nothing else.</summary>
+    public IActionResult OnPostPicture() => Picture() is { } picture ? Partial("_Drawing", picture) : new NoContentResult();
 
     public async Task<IActionResult> OnPostAsync()
     {

@@ -24,14 +24,14 @@ function placeAll() {
   const menu = document.querySelector('.part-menu[data-beside]');
   if (menu) place(menu, document.querySelector(`#machine [data-unit="${CSS.escape(menu.dataset.beside)}"]`));
   const open = document.querySelector('.tap.open');
-  if (open) place(open, document.querySelector(`#machine [data-tap="${open.id}"]`));
+  if (open) place(open, document.querySelector(`#machine [data-say="${open.id}"]`));
   showTold();
 }
 
 // A part that something was said of shows it.
 function showTold() {
-  for (const link of document.querySelectorAll('#machine [data-tap]')) {
-    const panel = document.getElementById(link.dataset.tap);
+  for (const link of document.querySelectorAll('#machine [data-say]')) {
+    const panel = document.getElementById(link.dataset.say);
     const told = [...(panel?.querySelectorAll('input') ?? [])].some((f) => (f.type === 'radio' ? f.checked && !f.defaultChecked : f.value !== ''));
     link.classList.toggle('told', told);
   }
@@ -39,16 +39,16 @@ function showTold() {
 
 function close(panel, back = true) {
   panel.classList.remove('open');
-  if (back) document.querySelector(`#machine [data-tap="${panel.id}"]`)?.focus({ preventScroll: true });
+  if (back) document.querySelector(`#machine [data-say="${panel.id}"]`)?.focus({ preventScroll: true });
 }
 
 document.addEventListener('click', (event) => {
-  const link = event.target.closest?.('[data-tap]');
+  const link = event.target.closest?.('[data-say]');
   if (link) {
     event.preventDefault();
     document.querySelectorAll('.tap.open').forEach((p) => close(p, false));
     document.querySelectorAll('.menu[open]').forEach((m) => m.removeAttribute('open'));
-    const panel = document.getElementById(link.dataset.tap);
+    const panel = document.getElementById(link.dataset.say);
     panel?.classList.add('open');
     placeAll();
     panel?.querySelector('input:checked, input')?.focus({ preventScroll: true });
