@@ -204,6 +204,19 @@ test('recording moves nothing', async () => {
   assert.deepEqual(await boxes(), before, 'taken back');
 });
 
+test('a picture has two readings: not followed further, and stopped there', async () => {
+  const page = await openPage(browser, server);
+  const path = await open(page, { ...demo('one-slot.json'), steps: [] });
+  await acted(page, 'g');
+  await acted(page, '6');
+  assert.match(await page.locator('.gate').innerText(), /Picture or better/);
+  await acted(page, 's');
+  assert.match(await page.locator('[data-column="1"]').getAttribute('aria-label'), /→ picture$/);
+  assert.equal(await page.locator('.stopped').count(), 0);
+  await page.goto(`${path}/log`);
+  assert.match(await page.locator('#line-1 del').innerText(), /picture or better/);
+});
+
 test('a column is stood on again: machine, suspects and advice as they were, and nothing can be recorded there', async () => {
   const page = await openPage(browser, server);
   await page.goto('/jobs/1008');

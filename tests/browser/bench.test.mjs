@@ -310,23 +310,27 @@ test('a photo is kept with its line, without what the camera wrote, and what is 
 
 test('the server dies between two steps and nothing is lost', async () => {
   const mine = await startServer();
-  const page = await openPage(browser, mine);
-  await page.goto('/jobs/1005');
-  await start(page, '2');
-  await acted(page, 'g');
-  const trials = async () => Number((await page.locator('#h-climb').innerText()).match(/\d+/)[0]);
-  const before = await trials();
-  await mine.kill();
-  await page.locator('input[name=note]').fill('written while it was away');
-  await page.locator('.stage[data-key="3"]').click();
-  await page.locator('#away').waitFor();
-  assert.match(await page.locator('#away').innerText(), /Nothing is lost/);
-  const back = await startServer({ folder: mine.folder, port: mine.port, demo: false });
-  await acted(page, () => page.locator('.stage[data-key="3"]').click());
-  assert.equal(await trials(), before + 1);
-  await page.goto('/jobs/1005/log');
-  assert.match(await page.locator('main').innerText(), /written while it was away/);
-  await back.stop();
+  let back;
+  try {
+    const page = await openPage(browser, mine);
+    await page.goto('/jobs/1005');
+    await start(page, '2');
+    await acted(page, 'g');
+    const trials = async () => Number((await page.locator('#h-climb').innerText()).match(/\d+/)[0]);
+    const before = await trials();
+    await mine.kill();
+    await page.locator('input[name=note]').fill('written while it was away');
+    await page.locator('.stage[data-key="3"]').click();
+    await page.locator('#away').waitFor();
+    assert.match(await page.locator('#away').innerText(), /Nothing is lost/);
+    back = await startServer({ folder: mine.folder, port: mine.port, demo: false });
+    await acted(page, () => page.locator('.stage[data-key="3"]').click());
+    assert.equal(await trials(), before + 1);
+    await page.goto('/jobs/1005/log');
+    assert.match(await page.locator('main').innerText(), /written while it was away/);
+  } finally {
+    await (back ?? mine).stop();
+  }
 });
 
 test('what is too large, refused or lost on the way is told beside the form, and what was typed stays', async () => {

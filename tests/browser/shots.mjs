@@ -9,7 +9,12 @@ const views = [
   ['jobs', '/'],
   ['bench', '/jobs/1008', {}, 'g'],
   ['bench-long-job-dark', '/jobs/1003', { colorScheme: 'dark' }],
-  ['bench-pending', '/jobs/1009?do=swap%20supply%20shelf-supply&pick=supply'],
+  ['bench-visit', '/jobs/1009?visit=true', {}, async (page) => {
+    await acted(page, 'g');
+    await page.waitForTimeout(20500);
+    await acted(page, 'u');
+  }],
+  ['bench-phone', '/jobs/1008', { viewport: { width: 390, height: 844 } }, 'g'],
   ['bench-gate', '/jobs/1009?do=swap%20supply%20shelf-supply', {}, 'g'],
   ['bench-compare', '/jobs/1008?a=4&b=5'],
   ['bench-reader', '/jobs/1010', {}, async (page) => {
@@ -27,8 +32,7 @@ const views = [
     await hand.tap('2', 3000);
   }],
   ['codes', '/codes?q=5+short'],
-  ['code', '/codes/aptio/97'],
-  ['shop', '/shop'],
+  ['shelf', '/shelf'],
   ['bench-narrow', '/jobs/1005', { viewport: { width: 1024, height: 768 } }],
   ['steps', '/jobs/1008/steps'],
   ['case', '/jobs/1002/unit/supply'],

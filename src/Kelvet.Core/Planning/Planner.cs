@@ -82,6 +82,9 @@ public sealed record Advice(
     /// <summary>The part that must be got before the work goes on; null when there is something to do without.</summary>
     public Unit? Missing => Decision.Missing;
 
+    /// <summary>The units of the job, by which two of one name are told apart.</summary>
+    public Parts Parts { get; init; } = Parts.None;
+
     /// <summary>The order of work that was followed.</summary>
     public required School School { get; init; }
 
@@ -111,12 +114,13 @@ public static class Planner
         var policy = new Policy(diagnosis, school, preferences);
         var decision = policy.Decide();
         if (diagnosis.Job.Trials.Length == 0 && decision.Phase == Phase.Reproduce)
-            return new Advice(decision, null, [], [], []) { School = school };
+            return new Advice(decision, null, [], [], []) { School = school, Parts = diagnosis.Job.Now.Parts };
         var next = decision.Step is { } step ? policy.Weighed(step) with { WhyNot = WhyNot.WorthIt } : null;
         var others = policy.Ranked.RemoveAll(a => a.Candidate.Key == decision.Step?.Key);
         return new Advice(decision, next, others, policy.Pointless, policy.WithAPart)
         {
             School = school,
+            Parts = diagnosis.Job.Now.Parts,
             Separations = policy.Beliefs.Separations([.. policy.Ranked, .. policy.WithAPart]),
             Economy = Economy.Of(diagnosis, policy.Beliefs.Choice.Uncertainty, next ?? policy.Ranked.FirstOrDefault(), preferences),
         };

@@ -16,7 +16,7 @@ public static class AdviceWords
     public static string Words(this Candidate step) =>
         step switch
         {
-            { Check: { } check } => $"{check.Name}: {step.Checked!.Name}",
+            { Check: { } check } => $"{check.Name}: {step.After.Parts.NameOf(step.Checked!)}",
             { Kind: StartKind.Cold } => "let it get cold, and start it again",
             { Kind: StartKind.Restart } => "restart it while it runs",
             { Kind: StartKind.Wake } => "let it sleep, and wake it",
@@ -44,25 +44,26 @@ public static class AdviceWords
     public static string Words(this Advice advice)
     {
         var d = advice.Decision;
+        string Name(Unit? unit) => advice.Parts.NameOf(unit!);
         var step = d.Step?.Words() ?? "";
         return d.Kind switch
         {
             AdviceKind.LookThenStart =>
                 "Look it over with the power off: every plug, stick and card. Then start it as it came in and record how far it gets.",
-            AdviceKind.MakeSafe => d.Missing is { } missing ? $"{d.Block!.Value.Words()} Get {missing.Name}."
+            AdviceKind.MakeSafe => d.Missing is { } missing ? $"{d.Block!.Value.Words()} Get {Name(missing)}."
             : step.Length > 0 ? $"Before any power: {step}."
             : d.Block!.Value.Words(),
             AdviceKind.CompleteProof or AdviceKind.PutBackToProve => $"Prove it: {step}.",
             AdviceKind.AwaitFailure or AdviceKind.StartOnceMore => "Start it again.",
-            AdviceKind.LeaveOut => $"Leave out {d.About!.Name}.",
+            AdviceKind.LeaveOut => $"Leave out {Name(d.About)}.",
             AdviceKind.FlashWhileItRuns => $"Flash it while it runs: {step}.",
             AdviceKind.ReplaceCondemned when d.StandIn is { } standIn =>
-                $"{d.About!.Name} is condemned, proved both ways. Put {standIn.Name} in its place.",
+                $"{Name(d.About)} is condemned, proved both ways. Put {Name(standIn)} in its place.",
             AdviceKind.ReplaceCondemned =>
-                $"{d.About!.Name} is condemned, proved both ways. Replace it, put everything back, prove that it runs.",
+                $"{Name(d.About)} is condemned, proved both ways. Replace it, put everything back, prove that it runs.",
             AdviceKind.GetReplacement =>
-                $"{d.About!.Name} is at {Percent.Words(d.Probability)}, and nothing at hand can take its place: get {d.Missing!.Name}.",
-            AdviceKind.GetSticks => $"None of the customer's sticks can stay, and there is no other: get {d.Missing!.Name}.",
+                $"{Name(d.About)} is at {Percent.Words(d.Probability)}, and nothing at hand can take its place: get {Name(d.Missing)}.",
+            AdviceKind.GetSticks => $"None of the customer's sticks can stay, and there is no other: get {Name(d.Missing)}.",
             AdviceKind.TryTogether => $"Put it together without what is proved, and start it: {step}.",
             AdviceKind.PutRight => $"Nothing is broken: put it where it belongs, and start it: {step}.",
             AdviceKind.PutRestBack => $"Put the rest back and start it: {step}.",
@@ -72,8 +73,8 @@ public static class AdviceWords
             AdviceKind.NotReproduced =>
                 "Not reproduced: it never failed here. Ask for the customer's own monitor, cable, lead and strip, the outlet that it "
                     + "hangs on, and how and when it fails there; start it once with those before it goes back.",
-            AdviceKind.PartTellsMore => $"{Capital(d.Missing!.Name)} would tell more than anything at hand: {d.WithAPart!.Words()}.",
-            AdviceKind.OnlyAPartTells => $"Nothing at hand tells more. {Capital(d.Missing!.Name)} would: {d.WithAPart!.Words()}.",
+            AdviceKind.PartTellsMore => $"{Capital(Name(d.Missing))} would tell more than anything at hand: {d.WithAPart!.Words()}.",
+            AdviceKind.OnlyAPartTells => $"Nothing at hand tells more. {Capital(Name(d.Missing))} would: {d.WithAPart!.Words()}.",
             AdviceKind.NothingTells => "Nothing that can be tried here tells more.",
             AdviceKind.NotProved =>
                 "Nothing left to try would settle it soon: stop here, say what was ruled out and who could look further.",
@@ -85,6 +86,7 @@ public static class AdviceWords
     public static string Why(this Advice advice)
     {
         var d = advice.Decision;
+        string Name(Unit? unit) => advice.Parts.NameOf(unit!);
         return d.Kind switch
         {
             AdviceKind.MakeSafe => d.Missing is null && d.Step is not null ? d.Block!.Value.Words() : "",
@@ -92,15 +94,15 @@ public static class AdviceWords
             AdviceKind.TellsMost => advice.Next is { } next ? Reason(next) : "",
             AdviceKind.NextOfSchool => advice.Next is { } next ? $"Next in the order of \"{advice.School.Name}\". {Reason(next)}" : "",
             AdviceKind.CompleteProof or AdviceKind.PutBackToProve =>
-                $"{d.About!.Name} is at {Percent.Words(d.Probability)}, but the proof runs one way only. If the machine "
+                $"{Name(d.About)} is at {Percent.Words(d.Probability)}, but the proof runs one way only. If the machine "
                     + $"fails again with it back and nothing else changed, that is proof.",
-            AdviceKind.Control => $"{d.About!.Name} is at {Percent.Words(d.Probability)}, but the log allows as well: {d.Fault!.Words()} "
-                + $"({d.Fault!.Unit.Name}). This tells the two apart.",
-            AdviceKind.AwaitFailure => $"{d.About!.Name} is back and should fail again; it may do so only now and then.",
+            AdviceKind.Control => $"{Name(d.About)} is at {Percent.Words(d.Probability)}, but the log allows as well: {d.Fault!.Words()} "
+                + $"({Name(d.Fault!.Unit)}). This tells the two apart.",
+            AdviceKind.AwaitFailure => $"{Name(d.About)} is back and should fail again; it may do so only now and then.",
             AdviceKind.SwapToProve =>
-                $"{d.About!.Name} is at {Percent.Words(d.Probability)}. If the machine starts without it, half the proof is there.",
-            AdviceKind.Mend => $"{d.About!.Name} is at {Percent.Words(d.Probability)}, and this is what most likely cures it.",
-            AdviceKind.FlashWhileItRuns => $"{d.About!.Name} is not broken: {d.Fault!.Words()}.",
+                $"{Name(d.About)} is at {Percent.Words(d.Probability)}. If the machine starts without it, half the proof is there.",
+            AdviceKind.Mend => $"{Name(d.About)} is at {Percent.Words(d.Probability)}, and this is what most likely cures it.",
+            AdviceKind.FlashWhileItRuns => $"{Name(d.About)} is not broken: {d.Fault!.Words()}.",
             AdviceKind.ReplaceCondemned when d.StandIn is not null => "Then everything goes back as it was received and is proved to run.",
             AdviceKind.TryTogether => "What keeps it from starting is known and stays out.",
             AdviceKind.PutRestBack =>
@@ -156,6 +158,7 @@ public static class AdviceWords
 
     private static string Reason(Assessment a)
     {
+        var parts = a.Candidate.After.Parts;
         if (a.Outcomes.Length < 2 || a.Outcomes.Any(o => o.Meaning.Length == 0))
             return Together;
         // What stands the same either way is not what the step is taken for.
@@ -167,8 +170,8 @@ public static class AdviceWords
             return Together;
         var (first, second) = told[0];
         return first.Unit.Id != second.Unit.Id
-            ? $"It tells {first.Unit.Name} from {second.Unit.Name}."
-            : $"It strengthens or weakens the case against {first.Unit.Name}: {Percent.Words(first.Probability)} or "
+            ? $"It tells {parts.NameOf(first.Unit)} from {parts.NameOf(second.Unit)}."
+            : $"It strengthens or weakens the case against {parts.NameOf(first.Unit)}: {Percent.Words(first.Probability)} or "
                 + $"{Percent.Words(second.Probability)}.";
     }
 

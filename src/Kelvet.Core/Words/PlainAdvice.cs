@@ -96,8 +96,7 @@ public sealed record PlainAdvice(string Imperative, string Reason)
     /// <summary>"If it starts, suspect the stick in B2. If not, the board or the CPU." Empty where both mean the same.</summary>
     public static string Outcomes(Assessment step, Situation now)
     {
-        if (step.Candidate.Missing is { } missing && !now.Parts.Has(missing.Id))
-            now = now.WithUnit(missing);
+        now = step.Candidate.Seen(now);
         var incoming = Saying.Incoming(step.Candidate.Changes, now).Select(u => u.Id).ToHashSet();
         var isLook = step.Candidate.Check is not null;
         var good = step.Outcomes.FirstOrDefault(o => o.Seen is { } seen ? seen.ShowsPicture : !o.Found);

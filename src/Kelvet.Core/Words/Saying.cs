@@ -121,8 +121,7 @@ public static class Saying
     {
         if (step.Check is { } check)
             return Sentence(Check(check, step.Checked!, now));
-        if (step.Missing is { } missing)
-            now = now.Parts.Has(missing.Id) ? now : now.WithUnit(missing);
+        now = step.Seen(now);
         return (step.Kind, step.Changes.Length) switch
         {
             (StartKind.Cold, 0) => "Let it get cold, then start it.",
@@ -133,6 +132,10 @@ public static class Saying
             _ => Imperative(step.Changes, now),
         };
     }
+
+    /// <summary>The machine with the part that a step wants and that is not here yet, to be named.</summary>
+    public static Situation Seen(this Candidate step, Situation now) =>
+        step.Missing is { } missing && !now.Parts.Has(missing.Id) ? now.Imagining(missing) : now;
 
     /// <summary>Changes as one imperative; many are summed up.</summary>
     public static string Imperative(this ImmutableArray<Change> changes, Situation now)

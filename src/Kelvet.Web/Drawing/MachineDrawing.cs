@@ -48,6 +48,9 @@ public sealed class MachineDrawing
     /// <summary>Slots stand apart further than in truth where there is room, so that each can be pointed at.</summary>
     private const double WidestPitch = 44;
 
+    /// <summary>Channels up to which each has a mark of its own.</summary>
+    private const int MostMarked = 4;
+
     private const double Row = 34;
     private const double Gap = 6;
 
@@ -116,7 +119,25 @@ public sealed class MachineDrawing
         var main = At(_plan.MainPlug);
         for (var x = main.X + 6; x < main.Right - 3; x += 8)
             pen.Line(x, main.Y + 3, x, main.Bottom - 3, "pins");
+        SlotDetails(pen);
         return pen.Svg;
+    }
+
+    /// <summary>Latches at both ends of a memory slot, as many dots as its channel counts, and the cards' power plugs.</summary>
+    private void SlotDetails(Pen pen)
+    {
+        var channels = _situation.Board!.Channels.ToArray();
+        foreach (var part in Parts.Where(p => p.Place.Kind == PlaceKind.Memory))
+        {
+            pen.Rect(new Box(part.Box.X - 3, part.Box.Y - 1, 4, part.Box.H + 2), "latch", 1);
+            pen.Rect(new Box(part.Box.Right - 1, part.Box.Y - 1, 4, part.Box.H + 2), "latch", 1);
+            var channel = Array.IndexOf(channels, _situation.Board.Slot(part.Place.Part)?.Channel);
+            for (var i = 0; i <= channel && channels.Length is > 1 and <= MostMarked; i++)
+                pen.Circle(part.Box.Right + 7, part.Box.MiddleY - (channel * 2) + (i * 4), 1.5, "solid");
+        }
+
+        foreach (var part in Parts.Where(p => p.Unit is GraphicsCard { NeedsAuxPower: true }))
+            pen.Rect(new Box(part.Box.MiddleX - 6, part.Box.Bottom - 3, 12, 7), "plug", 1);
     }
 
     /// <summary>Cables as they hang.</summary>
@@ -207,7 +228,7 @@ public sealed class MachineDrawing
             var room = Math.Max(24, (label.Length * Character) + 6);
             Add(
                 Place.Memory(name),
-                new Box(memory.X + (i / rows * width) + room, memory.Y + (i % rows * pitch), width - room - 4, Math.Min(15, pitch - 3)),
+                new Box(memory.X + (i / rows * width) + room, memory.Y + (i % rows * pitch), width - room - 10, Math.Min(15, pitch - 3)),
                 label,
                 LabelAt.LeftOf,
                 always: true

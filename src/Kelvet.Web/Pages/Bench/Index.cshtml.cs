@@ -45,6 +45,15 @@ public sealed partial class IndexModel(
             ? last.Number
             : null;
 
+    /// <summary>Line of the last start when it says "this far or better" and may as well have stopped there; null otherwise.</summary>
+    public int? Unfollowed =>
+        Job.Row.Power == Power.On
+        && Job.Bench.Trials.LastOrDefault() is { } last
+        && last.Position == Job.Bench.Lines.Length
+        && last.Seen is { Low: BootStage.Picture or BootStage.OsLoads, High: BootStage.Stable }
+            ? last.Number
+            : null;
+
     /// <summary>Records a start and how far it got.</summary>
     public async Task<IActionResult> OnPostAsync(
         string? seen,
@@ -231,6 +240,38 @@ public sealed partial class IndexModel(
             "Power-button test after the start.",
             corrected
         );
+        return await RecordAsync(
+            null,
+            async _ =>
+                await desk.MendAsync(
+                    Number,
+                    strike,
+                    Job.Bench.Lines.Length,
+                    Attachments.None,
+                    await DeskAsync(),
+                    HttpContext.RequestAborted
+                )
+        );
+    }
+
+    /// <summary>A start that was recorded as "this far or better" stopped there: the line is corrected.</summary>
+    public async Task<IActionResult> OnPostStoppedAsync(int? line, Guid stepId)
+    {
+        await ReadAsync();
+        if (line is null || Unfollowed != line)
+            return await RefusedAsync("That start has been followed by another line. Correct it in the log.");
+        var start = Job.Bench.Trials[^1].Entry;
+        var corrected = new TrialEntry(Guid.NewGuid(), start.Changes, StageRange.At(start.Seen.Low), start.Stall)
+        {
+            Button = start.Button,
+            Kind = start.Kind,
+            Signs = start.Signs,
+            Note = start.Note,
+            By = start.By,
+            At = start.At,
+            Live = start.Live,
+        };
+        var strike = new StrikeEntry(Id(stepId), Job.Bench.Lines[line.Value - 1].Written.Id, "It stopped there.", corrected);
         return await RecordAsync(
             null,
             async _ =>

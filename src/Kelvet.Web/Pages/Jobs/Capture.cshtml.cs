@@ -16,6 +16,9 @@ public sealed class CaptureModel(JobStore store, DiagnosisCache readings, Visito
     /// <summary>Where this page is, for a phone to find it.</summary>
     public string Address => $"{Request.Scheme}://{Request.Host}/jobs/{Number}/capture";
 
+    /// <summary>Whether it is called by a name that only this machine knows.</summary>
+    public bool IsHereOnly => Request.Host.Host is "localhost" or "127.0.0.1" or "[::1]";
+
     /// <summary>Shows it.</summary>
     public void OnGet() { }
 
