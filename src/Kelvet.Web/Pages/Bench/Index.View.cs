@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
@@ -84,6 +85,9 @@ public sealed partial class IndexModel
 
     /// <summary>Looks that can be made with the machine off, in walking order, with the answer of those that were made.</summary>
     public IReadOnlyList<VisitPoint> Points { get; private set; } = [];
+
+    /// <summary>What does not fit together, while nothing was started yet.</summary>
+    public ImmutableArray<MisfitFound> Misfits => Bench.Trials.Length == 0 && !Job.IsClosed ? MisfitFound.In(Bench.Now) : [];
 
     /// <summary>The point after the one that is open, when that one is skipped; null at the end.</summary>
     public VisitPoint? NextPoint =>
