@@ -101,7 +101,7 @@ public sealed record PartLook(PlaceKind Place, Zone Zone, string Label, double W
             (p, b) =>
             {
                 for (var x = b.X + 16; x < b.Right - 28; x += 18)
-                    p.Rect(new(x, b.Y + 2, 12, Math.Max(3, b.H - 4)), "chip", 0);
+                    p.Rect(new(x, b.Y + 2, 12, Math.Max(3, b.H - 4)), "dram", 0);
             }
         ),
         new(PlaceKind.Riser, Zone.Board, "", 0, (p, b) => p.Line(b.X + 3, b.MiddleY, b.Right - 3, b.MiddleY)),
