@@ -28,7 +28,11 @@ public sealed record Instruction(string Words, string Reason, bool IsAdvice = fa
             GateStep.WaitForDrain when step is null && pending.Changes.Length == 0 => new("Hold start. Hands off.", Next(advice)),
             _ when step is null && gate.Step is not (GateStep.RecordStart or GateStep.Blocked) => new(
                 advice.Imperative,
-                Short(advice.Names.Length > 0 ? $"{Text.Cut(advice.Names, LongestNames)}. {advice.Reason}" : advice.Reason),
+                Short(
+                    advice.Names.Length > 0
+                        ? $"{Text.Cut(advice.Names, LongestNames).TrimEnd('…')}{(advice.Names.Length > LongestNames ? "…" : ".")} {advice.Reason}"
+                        : advice.Reason
+                ),
                 true
             ),
             GateStep.Blocked => new("Do not power it.", gate.WhyBlocked ?? ""),
