@@ -223,10 +223,22 @@ public sealed partial class IndexModel(
         await ReadAsync();
         if (line is null || Undecided != line)
             return await RefusedAsync("That start has been followed by another line. Correct it in the log.");
+        return await CorrectStartAsync(line.Value, stepId, "Power-button test after the start.", button: test);
+    }
+
+    /// <summary>Corrects the last start by what was told of it afterwards.</summary>
+    private async Task<IActionResult> CorrectStartAsync(
+        int line,
+        Guid stepId,
+        string why,
+        StageRange? seen = null,
+        ButtonTest? button = null
+    )
+    {
         var start = Job.Bench.Trials[^1].Entry;
-        var corrected = new TrialEntry(Guid.NewGuid(), start.Changes, start.Seen, start.Stall)
+        var corrected = new TrialEntry(Guid.NewGuid(), start.Changes, seen ?? start.Seen, start.Stall)
         {
-            Button = test,
+            Button = button ?? start.Button,
             Kind = start.Kind,
             Signs = start.Signs,
             Note = start.Note,
@@ -234,12 +246,7 @@ public sealed partial class IndexModel(
             At = start.At,
             Live = start.Live,
         };
-        var strike = new StrikeEntry(
-            Id(stepId),
-            Job.Bench.Lines[line.Value - 1].Written.Id,
-            "Power-button test after the start.",
-            corrected
-        );
+        var strike = new StrikeEntry(Id(stepId), Job.Bench.Lines[line - 1].Written.Id, why, corrected);
         return await RecordAsync(
             null,
             async _ =>
@@ -260,30 +267,7 @@ public sealed partial class IndexModel(
         await ReadAsync();
         if (line is null || Unfollowed != line)
             return await RefusedAsync("That start has been followed by another line. Correct it in the log.");
-        var start = Job.Bench.Trials[^1].Entry;
-        var corrected = new TrialEntry(Guid.NewGuid(), start.Changes, StageRange.At(start.Seen.Low), start.Stall)
-        {
-            Button = start.Button,
-            Kind = start.Kind,
-            Signs = start.Signs,
-            Note = start.Note,
-            By = start.By,
-            At = start.At,
-            Live = start.Live,
-        };
-        var strike = new StrikeEntry(Id(stepId), Job.Bench.Lines[line.Value - 1].Written.Id, "It stopped there.", corrected);
-        return await RecordAsync(
-            null,
-            async _ =>
-                await desk.MendAsync(
-                    Number,
-                    strike,
-                    Job.Bench.Lines.Length,
-                    Attachments.None,
-                    await DeskAsync(),
-                    HttpContext.RequestAborted
-                )
-        );
+        return await CorrectStartAsync(line.Value, stepId, "It stopped there.", seen: StageRange.At(Job.Bench.Trials[^1].Seen.Low));
     }
 
     /// <summary>Takes the last line back. What was to be done before it is pending again.</summary>
