@@ -28,11 +28,7 @@ public sealed record Instruction(string Words, string Reason, bool IsAdvice = fa
             GateStep.WaitForDrain when step is null && pending.Changes.Length == 0 => new("Hold start. Hands off.", Next(advice)),
             _ when step is null && gate.Step is not (GateStep.RecordStart or GateStep.Blocked) => new(
                 advice.Imperative,
-                Short(
-                    advice.Names.Length > 0
-                        ? $"{Text.Cut(advice.Names, LongestNames).TrimEnd('…')}{(advice.Names.Length > LongestNames ? "…" : ".")} {advice.Reason}"
-                        : advice.Reason
-                ),
+                Short(Named(advice)),
                 true
             ),
             GateStep.Blocked => new("Do not power it.", gate.WhyBlocked ?? ""),
@@ -45,6 +41,15 @@ public sealed record Instruction(string Words, string Reason, bool IsAdvice = fa
             _ => new(what, Short(Full(step!, pending))),
         };
     }
+
+    /// <summary>The reason, after the names of the parts that come in.</summary>
+    private static string Named(PlainAdvice advice) =>
+        advice.Names.Length switch
+        {
+            0 => advice.Reason,
+            > LongestNames => $"{Text.Cut(advice.Names, LongestNames)} {advice.Reason}",
+            _ => $"{advice.Names}. {advice.Reason}",
+        };
 
     /// <summary>As many whole sentences as fit; all of them are said where it is asked why.</summary>
     private static string Short(string text)
