@@ -66,7 +66,7 @@ public sealed class MisfitTests
                     new MemoryStick(new UnitId($"stick-{i}"), Sticks[i], Origin.Customer)
                     {
                         MemoryType = Sticks[i] == "Old" ? "DDR3" : "DDR4",
-                        SizeGb = 8,
+                        SizeGb = Sticks[i] == "Large" ? 16 : 8,
                     },
                     Place.Memory(Slots[i])
                 );
@@ -92,7 +92,7 @@ public sealed class MisfitTests
             (Sound with { Needs = 4 }, Misfit.FirmwareUnknown),
             (Sound with { Cooler = false }, Misfit.NoCooler),
             (Sound with { Sticks = ["Old", "Old"] }, Misfit.MemoryTypeDiffers),
-            (Sound with { Sticks = ["Orrin", "Quillon"] }, Misfit.MixedSticks),
+            (Sound with { Sticks = ["Orrin", "Large"] }, Misfit.MixedSticks),
             (Sound with { Slots = ["A1", "B1"] }, Misfit.WrongSlots),
             (Sound with { Graphics = false, Card = true }, Misfit.MonitorOnBoardWithoutGraphics),
             (Sound with { Card = true }, Misfit.MonitorOnBoardBesideCard),
@@ -118,9 +118,10 @@ public sealed class MisfitTests
     [Fact]
     public void A_kit_is_summed_up_and_one_stick_has_no_order_to_keep()
     {
-        var mixed = (Sound with { Sticks = ["Orrin", "Quillon"] }).Machine();
-        Assert.Contains("16 GB in all", MisfitFound.In(mixed)[0].Words(mixed));
+        var mixed = (Sound with { Sticks = ["Orrin", "Large"] }).Machine();
+        Assert.Contains("24 GB in all", MisfitFound.In(mixed)[0].Words(mixed));
         Assert.Empty(Found(new Built(["Orrin"], ["A2"])));
+        Assert.Empty(Found(new Built(["Stick 1", "Stick 2"], ["A2", "B2"])));
         Assert.Equal([Misfit.WrongSlots], Found(new Built(["Orrin", "Orrin"], ["A1", "A2"])));
     }
 }

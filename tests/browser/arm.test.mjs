@@ -140,10 +140,11 @@ test('what is seen is tapped where it is, by keyboard and by touch, and goes wit
   await page.locator('[name="signs.code"]').fill('55');
   await page.locator('#tap-code [data-close-tap]').tap();
   assert.match(await page.locator('#machine [data-say="tap-code"]').getAttribute('class'), /told/);
-  await page.locator('#details summary').click();
-  await page.locator('.seen-where [data-say="tap-screen"]').tap();
-  await page.locator('#tap-screen .choice').nth(1).tap();
-  await page.keyboard.press('Escape');
+  for (const [spot, choice] of [['tap-screen', 1], ['tap-fan', 1], ['tap-card', 3]]) {
+    await page.locator(`#machine [data-say="${spot}"]`).tap();
+    await page.locator(`#${spot} .choice`).nth(choice).tap();
+    await page.keyboard.press('Escape');
+  }
   // A refresh by another bench leaves all of it.
   const other = await openPage(browser, server);
   await other.goto(path);
@@ -155,6 +156,7 @@ test('what is seen is tapped where it is, by keyboard and by touch, and goes wit
   await page.waitForURL(/said=/);
   await page.goto(`${path}/log`);
   assert.match(await page.locator('#line-1').innerText(), new RegExp(`${lit}[\\s\\S]*code 55`, 'i'));
+  assert.match(await page.locator('#line-1').innerText(), /fans[\s\S]*card's fans/i);
   // What was said of that start is not said of the next.
   await page.goto(path);
   await acted(page, 'g');
@@ -202,6 +204,18 @@ test('recording moves nothing', async () => {
   await acted(page, 'x');
   await acted(page, 'u');
   assert.deepEqual(await boxes(), before, 'taken back');
+});
+
+test('where the step is the start itself, its key starts it', async () => {
+  const page = await openPage(browser, server);
+  await open(page, { ...demo('now-and-then.json'), steps: [] });
+  await acted(page, 'g');
+  await acted(page, '8');
+  assert.match(await page.locator('#h-next').innerText(), /Start it again/);
+  await acted(page, 'n');
+  assert.ok(await page.locator('.stage[data-key="8"]').isEnabled(), 'it waits for how far it gets');
+  await acted(page, '8');
+  assert.equal(await page.locator('.bench').getAttribute('data-lines'), '2');
 });
 
 test('a picture has two readings: not followed further, and stopped there', async () => {

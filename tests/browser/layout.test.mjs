@@ -86,9 +86,27 @@ function faults() {
     if (!key.contains(at)) wrong.push(`"${key.innerText.trim().slice(0, 30)}" is covered by ${at?.className?.baseVal ?? at?.className ?? 'nothing'}`);
   }
   for (const el of new Set(texts.map((t) => t.el))) {
-    if (parseFloat(getComputedStyle(el).fontSize) < 16) wrong.push(`small: "${el.textContent.trim().slice(0, 30)}"`);
+    const scale = el.closest('svg') ? el.getScreenCTM().a : 1;
+    if (parseFloat(getComputedStyle(el).fontSize) * scale < 15.9) wrong.push(`small: "${el.textContent.trim().slice(0, 30)}"`);
   }
   return [...new Set(wrong)];
+}
+
+/** Menus that open over the edge of the window, in words. */
+function menus() {
+  const wrong = [];
+  for (const menu of document.querySelectorAll('details.menu')) {
+    if (!menu.checkVisibility()) continue;
+    menu.open = true;
+    for (const sheet of [...menu.children].filter((c) => !c.matches('summary'))) {
+      const r = sheet.getBoundingClientRect();
+      if (r.left < 0 || r.right > innerWidth || r.top < 0 || r.bottom > innerHeight) {
+        wrong.push(`the menu "${menu.querySelector('summary').textContent.trim()}" leaves the window: ${[r.left, r.top, r.right, r.bottom].map(Math.round)}`);
+      }
+    }
+    menu.open = false;
+  }
+  return wrong;
 }
 
 const sizes = [[1280, 800], [1024, 768], [1920, 1080], [390, 844]];
@@ -107,7 +125,7 @@ async function measure(page, what, found) {
   for (const [width, height] of sizes) {
     await page.setViewportSize({ width, height });
     if (width < 992) await page.locator('.fold').check();
-    for (const fault of await page.evaluate(faults)) found.push(`${what} at ${width}: ${fault}`);
+    for (const fault of [...(await page.evaluate(faults)), ...(await page.evaluate(menus))]) found.push(`${what} at ${width}: ${fault}`);
     const over = await page.evaluate(() => ({ x: document.documentElement.scrollWidth - innerWidth, y: document.documentElement.scrollHeight - innerHeight }));
     if (over.x > 0) found.push(`${what} at ${width}: ${over.x} px too wide`);
     if (over.y > 0 && width >= 1024) found.push(`${what} at ${width}: the page scrolls by ${over.y}`);

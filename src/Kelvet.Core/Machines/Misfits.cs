@@ -20,7 +20,7 @@ public enum Misfit
     /// <summary>A stick is of another generation than the board takes.</summary>
     MemoryTypeDiffers,
 
-    /// <summary>Sticks of different kits are fitted together.</summary>
+    /// <summary>Sticks of different sizes, and so of different kits, are fitted together.</summary>
     MixedSticks,
 
     /// <summary>Sticks are in other slots than is usual for their number.</summary>
@@ -97,7 +97,8 @@ public sealed record MisfitFound(Misfit Kind, UnitId Unit, ImmutableArray<Change
 
         if (sticks.Length < 2)
             yield break;
-        if (sticks.Select(s => (s.Stick.Name, s.Stick.SizeGb)).Distinct().Count() > 1)
+        // Names tell no kit: two of one kit are often called by a number or a mark.
+        if (machine.FittedGb is not null && sticks.Select(s => s.Stick.SizeGb).Distinct().Count() > 1)
             yield return new(Misfit.MixedSticks, sticks[1].Stick.Id, []);
         var slots = sticks.Select(s => s.Place.Part).ToArray();
         if (!board.HasUsualOrder(slots))

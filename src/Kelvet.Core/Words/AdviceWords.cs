@@ -148,7 +148,8 @@ public static class AdviceWords
             _ => answer.Why.ToString(),
         };
 
-    private static string Starts(int more) =>
+    /// <summary>"3 more clean starts in a row are", to be followed by "needed".</summary>
+    internal static string Starts(int more) =>
         more switch
         {
             <= 1 => "One more clean start is",

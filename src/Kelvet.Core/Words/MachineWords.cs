@@ -32,34 +32,35 @@ public static class MachineWords
     public static string Words(this Ceiling ceiling) => string.Join("; ", ceiling.Reasons.Select(Words));
 
     /// <summary>A change in the trade's words, with the units' names.</summary>
-    public static string Words(this Change change, Parts parts)
-    {
-        string Name(UnitId id) => parts.Find(id) is { } unit ? parts.NameOf(unit) : id.Value;
-        return change switch
+    public static string Words(this Change change, Parts parts) =>
+        change.Words(id => parts.Find(id) is { } unit ? parts.NameOf(unit) : id.Value);
+
+    /// <summary>A change with its units called as the caller calls them.</summary>
+    internal static string Words(this Change change, Func<UnitId, string> name) =>
+        change switch
         {
-            Change.Fit c => $"fit {Name(c.Unit)} in {c.Place.Words()}",
-            Change.Remove c => $"take out {Name(c.Unit)}",
-            Change.Move c => $"move {Name(c.Unit)} to {c.Place.Words()}",
-            Change.Swap c => $"swap {Name(c.Out)} for {Name(c.In)}",
-            Change.Reseat c => $"reseat {Name(c.Unit)}",
-            Change.Connect c => $"connect {Name(c.Unit)}",
-            Change.Bypass c => $"bypass {Name(c.Unit)}",
+            Change.Fit c => $"fit {name(c.Unit)} in {c.Place.Words()}",
+            Change.Remove c => $"take out {name(c.Unit)}",
+            Change.Move c => $"move {name(c.Unit)} to {c.Place.Words()}",
+            Change.Swap c => $"swap {name(c.Out)} for {name(c.In)}",
+            Change.Reseat c => $"reseat {name(c.Unit)}",
+            Change.Connect c => $"connect {name(c.Unit)}",
+            Change.Bypass c => $"bypass {name(c.Unit)}",
             Change.StartWith { Method: StartMethod.CaseSwitch } => "start with the case switch",
             Change.StartWith => "start at the header pins",
             Change.DisplayAt c => $"monitor on {c.Output.Words()}",
             Change.ClearCmos => "clear CMOS",
-            Change.IntoCase c => $"put {Name(c.Unit)} back into the case",
+            Change.IntoCase c => $"put {name(c.Unit)} back into the case",
             Change.Choose c => $"set {c.Option.Words()}",
             Change.Undo c => $"put back the setting: {c.Option.Words()}",
             Change.Lay c => c.Posture == Posture.Upright ? "stand the machine up" : "lay the machine on its side",
-            Change.Mend { Remedy: Remedy.Isolate } c => $"run {Name(c.Unit)} out of the case",
-            Change.Mend { Remedy: Remedy.Straighten } c => $"straighten the socket pins of {Name(c.Unit)}",
-            Change.Mend { Remedy: Remedy.Flash } c => $"flash the firmware of {Name(c.Unit)}",
-            Change.Mend { Remedy: Remedy.Set } c => $"set {Name(c.Unit)} right",
-            Change.Mend c => $"{c.Remedy.ToString().ToLowerInvariant()} {Name(c.Unit)}",
+            Change.Mend { Remedy: Remedy.Isolate } c => $"run {name(c.Unit)} out of the case",
+            Change.Mend { Remedy: Remedy.Straighten } c => $"straighten the socket pins of {name(c.Unit)}",
+            Change.Mend { Remedy: Remedy.Flash } c => $"flash the firmware of {name(c.Unit)}",
+            Change.Mend { Remedy: Remedy.Set } c => $"set {name(c.Unit)} right",
+            Change.Mend c => $"{c.Remedy.ToString().ToLowerInvariant()} {name(c.Unit)}",
             _ => throw new ArgumentException($"No words for {change.GetType().Name}.", nameof(change)),
         };
-    }
 
     /// <summary>Several changes in words, with commas between.</summary>
     public static string Words(this IEnumerable<Change> changes, Parts parts) => string.Join(", ", changes.Select(c => c.Words(parts)));

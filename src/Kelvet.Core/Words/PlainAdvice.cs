@@ -33,7 +33,6 @@ public sealed record PlainAdvice(string Imperative, string Reason)
         var d = advice.Decision;
         string The(Unit? unit) => unit is null ? "it" : now.The(unit);
         var step = d.Step?.Imperative(now) ?? "";
-        var told = advice.Next is { } next ? Outcomes(next, now) : "";
         return d.Kind switch
         {
             AdviceKind.LookThenStart => new(
@@ -77,7 +76,7 @@ public sealed record PlainAdvice(string Imperative, string Reason)
                 d.Step!.Changes.Length > 1 ? "Put the rest back. Start it." : step,
                 "What was found is dealt with. The whole machine is tried as received."
             ),
-            AdviceKind.StartOnceMore => new("Start it again.", advice.Why()),
+            AdviceKind.StartOnceMore => new("Start it again.", $"It runs. {AdviceWords.Starts(d.More)} needed."),
             AdviceKind.MisSeen => new("Start it again. Watch closely.", advice.Why()),
             AdviceKind.Done => new("Close the job.", "It runs, everything in its place."),
             AdviceKind.NotReproduced => new("Not reproduced here.", Rest(advice.Words())),
@@ -89,8 +88,21 @@ public sealed record PlainAdvice(string Imperative, string Reason)
             ),
             AdviceKind.NothingTells => new("Nothing here tells more.", advice.Words()),
             AdviceKind.NotProved => new("Stop here.", advice.Words()),
-            _ => new(step.Length > 0 ? step : advice.Words(), told.Length > 0 ? told : advice.Why()),
+            _ => new(step.Length > 0 ? step : advice.Words(), Told(advice, now)),
         };
+    }
+
+    /// <summary>What the outcomes of the step would mean, or what it bears on where they mean the same.</summary>
+    private static string Told(Advice advice, Situation now)
+    {
+        if (advice.Next is not { } next)
+            return "";
+        if (Outcomes(next, now) is { Length: > 0 } told)
+            return told;
+        return advice.Decision.Kind == AdviceKind.HouseFirst ? "This shop does it first."
+            : next.Outcomes.FirstOrDefault()?.Meaning is [var first, ..]
+                ? $"It strengthens or weakens the case against {now.The(first.Unit)}."
+            : "It tells most for its minutes.";
     }
 
     /// <summary>"If it starts, suspect the stick in B2. If not, the board or the CPU." Empty where both mean the same.</summary>

@@ -222,37 +222,26 @@ public static class Saying
         return said.Count <= MostSaid ? string.Join(", ", said) : $"{said[0]} and {said.Count - 1} more";
     }
 
+    /// <summary>A change by places, where that is said in other words than with names.</summary>
     private static string Do(Change change, Situation now)
     {
-        string The(UnitId id) => now.A(now.Parts[id]);
+        string Kind(UnitId id) => now.Parts[id].Kind.Brief();
         return change switch
         {
-            Change.Fit c when now.Received.PlaceOf(c.Unit) == c.Place => $"put the {now.Parts[c.Unit].Kind.Brief()} back{To(c.Place)}",
-            Change.Fit c => $"{(c.Place.Brief().Length > 0 ? "put" : "fit")} {The(c.Unit)}{To(c.Place)}",
-            Change.Remove c => $"take out {The(c.Unit)}",
-            Change.Move c => $"move {The(c.Unit)} to {c.Place.Brief()}",
+            Change.Fit c when now.Received.PlaceOf(c.Unit) == c.Place => $"put the {Kind(c.Unit)} back{To(c.Place)}",
+            Change.Fit c => $"{(c.Place.Brief().Length > 0 ? "put" : "fit")} {now.A(now.Parts[c.Unit])}{To(c.Place)}",
+            Change.Move c => $"move {now.A(now.Parts[c.Unit])} to {c.Place.Brief()}",
             Change.Swap c when now.Now.PlaceOf(c.Out) is { } from && now.Now.PlaceOf(c.In) is { } to =>
                 $"swap {from.Brief()} and {to.Brief()}",
-            Change.Swap c => $"swap {The(c.Out)} for {Other(now, c)}",
-            Change.Reseat c => $"reseat {The(c.Unit)}",
-            Change.Connect c => $"connect {The(c.Unit)}",
-            Change.Bypass c => $"bypass {The(c.Unit)}",
-            Change.StartWith { Method: StartMethod.HeaderPins } => "start it at the header pins",
-            Change.StartWith => "start it with the case switch",
-            Change.DisplayAt c => c.Output.Source.Kind == PlaceKind.Board
-                ? $"put the monitor on the board's {c.Output.Output}"
-                : $"put the monitor on the card's {c.Output.Output}",
-            Change.ClearCmos => "clear CMOS",
-            Change.IntoCase c => $"put {The(c.Unit)} back into the case",
-            Change.Choose c => $"set {c.Option.Words()}",
-            Change.Undo c => $"put back {c.Option.Words()}",
+            Change.Swap c when now.Now.PlaceOf(c.Out) is { } from && now.Received.PlaceOf(c.In) == from => from.Brief().Length > 0
+                ? $"put {from.Brief()}'s own {Kind(c.In)} back"
+                : $"put the customer's {Kind(c.In)} back",
+            Change.Swap c => $"swap {now.A(now.Parts[c.Out])} for {Other(now, c)}",
+            Change.StartWith c => $"start it {(c.Method == StartMethod.HeaderPins ? "at the header pins" : "with the case switch")}",
+            Change.DisplayAt c =>
+                $"put the monitor on the {(c.Output.Source.Kind == PlaceKind.Board ? "board" : "card")}'s {c.Output.Output}",
             Change.Lay c => c.Posture == Posture.Upright ? "stand it up" : "lay it on its side",
-            Change.Mend { Remedy: Remedy.Isolate } c => $"run {The(c.Unit)} out of the case",
-            Change.Mend { Remedy: Remedy.Straighten } c => $"straighten the socket pins of {The(c.Unit)}",
-            Change.Mend { Remedy: Remedy.Flash } c => $"flash {The(c.Unit)}",
-            Change.Mend { Remedy: Remedy.Set } c => $"set {The(c.Unit)} right",
-            Change.Mend c => $"{c.Remedy.ToString().ToLowerInvariant()} {The(c.Unit)}",
-            _ => change.Words(now.Parts),
+            _ => change.Words(id => now.A(now.Parts[id])),
         };
     }
 

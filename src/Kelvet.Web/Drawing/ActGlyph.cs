@@ -1,6 +1,7 @@
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 using Kelvet.Core.Proving;
+using Kelvet.Web.Shown;
 using Microsoft.AspNetCore.Html;
 
 namespace Kelvet.Web.Drawing;
@@ -48,15 +49,8 @@ public static class ActGlyph
         };
         pen.Rect(box, "body", unit.Kind == UnitKind.Cooler ? 14 : 2);
         PartLook.Of(unit.GoesInto).Draw(pen, box);
-        var sign = suspect?.Standing switch
-        {
-            Standing.Condemned => "M34 18l10 10m0 -10l-10 10",
-            Standing.ProofOneWay => "M34 28l10 -10",
-            Standing.Suspect => "M39 17l6 11h-12z",
-            Standing.Cleared or Standing.PutRight => "M33 23l4 4 8 -9",
-            _ => "",
-        };
-        var mark = sign.Length == 0 ? "" : $"<path class=\"loose-sign\" d=\"{sign}\"/>";
+        var sign = StandingSign.On(suspect);
+        var mark = sign.Length == 0 ? "" : $"<path class=\"loose-sign\" transform=\"translate(40 22)\" d=\"{sign}\"/>";
         return new HtmlString($"<svg class=\"part-glyph\" viewBox=\"0 0 48 30\" aria-hidden=\"true\">{pen.Svg}{mark}</svg>");
     }
 

@@ -85,14 +85,7 @@ public sealed class DrawingView
     /// <summary>How a part stands, drawn as a mark on it.</summary>
     public static string Mark(DrawnPart part)
     {
-        var sign = part.Suspect?.Standing switch
-        {
-            Standing.Condemned => "M-5 -5L5 5M5 -5L-5 5",
-            Standing.ProofOneWay => "M-5 5L5 -5",
-            Standing.Suspect => "M0 -6L6 5H-6Z",
-            Standing.Cleared or Standing.PutRight => "M-5 0L-1 4L6 -5",
-            _ => "",
-        };
+        var sign = StandingSign.On(part.Suspect);
         if (sign.Length == 0)
             return "";
         var (x, y) = part.Place.Kind switch
@@ -105,9 +98,35 @@ public sealed class DrawingView
             _ => (part.Box.Right - 3, part.Box.Y + 3),
         };
         return FormattableString.Invariant(
-            $"<g class=\"sign\" transform=\"translate({x:0.#} {y:0.#})\"><circle r=\"8.5\" class=\"sign-ground\"/><path d=\"{sign}\"/></g>"
+            $"<g class=\"sign\" transform=\"translate({x:0.#} {y:0.#})\"><circle r=\"9\" class=\"sign-ground\"/><path d=\"{sign}\" transform=\"scale(0.8)\"/></g>"
         );
     }
+
+    /// <summary>Where fans and the screen are tapped to say what they do: over what moves or shows, so that the rest of the part
+    /// stays to be picked.</summary>
+    public IEnumerable<(string Panel, string Words, Box Box, double Round)> Spots()
+    {
+        if (Fitted(PlaceKind.Cooler) is { } cooler)
+            yield return (
+                "tap-fan",
+                "The cooler's fan: say what it does",
+                Round(cooler.MiddleX, cooler.MiddleY, cooler.W / 4),
+                cooler.W / 4
+            );
+        if (Fitted(PlaceKind.Card) is { } card)
+            yield return ("tap-card", "The card's fans: say what they do", Round(card.MiddleX, card.Y + (card.H * 0.72), 15), 15);
+        if (Fitted(PlaceKind.Monitor) is { } monitor)
+            yield return (
+                "tap-screen",
+                "The screen: say what stands on it",
+                new Box(monitor.X + 8, monitor.Y + 8, monitor.W - 16, monitor.H - 20),
+                2
+            );
+
+        static Box Round(double x, double y, double radius) => new(x - radius, y - radius, 2 * radius, 2 * radius);
+    }
+
+    private Box? Fitted(PlaceKind kind) => Drawing.Parts.FirstOrDefault(p => p.Place.Kind == kind && p.Unit is not null)?.Box;
 
     /// <summary>Halo, arrow and ghost of what hands do next.</summary>
     public string Ways()

@@ -23,7 +23,7 @@ public static class LogWords
             ClaimEntry c => $"The customer tells: {(c.Changes.Length > 0 ? Changes(job, c.Changes) : "as it came in")}, {c.Seen.Words()}"
                 + $"{(c.Times is { } times ? $", {times.Failed} of {times.Of} times" : "")}.",
             ElsewhereEntry e => $"{Name(job, e.Unit)} in another, known-good machine: {(e.Worked ? "it ran" : "it did not run")}.",
-            ArrivalEntry a => $"{a.Unit.Name} came to the bench ({a.Unit.Origin.Words()}).",
+            ArrivalEntry a => $"{Name(job, a.Unit.Id)} came to the bench ({a.Unit.Origin.Words()}).",
             StrikeEntry k =>
                 $"Struck line {NumberOf(job, k.Struck)}{string.Concat(k.Also.Select(a => $", {NumberOf(job, a)}"))}: {k.Reason}",
             InsertEntry i => $"Forgotten in front of line {NumberOf(job, i.Before)}: {Of(job, i.Line)} ({i.Reason})",
@@ -191,5 +191,5 @@ public static class LogWords
 
     private static string Check(BenchJob job, FindingEntry f) => $"{Atlas.Standard.Check(f.Check)?.Name ?? f.Check} ({Name(job, f.Unit)})";
 
-    private static string Name(BenchJob job, UnitId id) => job.Now.Parts.Find(id)?.Name ?? id.Value;
+    private static string Name(BenchJob job, UnitId id) => job.Now.Parts.Find(id) is { } unit ? job.Now.Parts.NameOf(unit) : id.Value;
 }

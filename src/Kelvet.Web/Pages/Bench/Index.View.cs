@@ -87,7 +87,7 @@ public sealed partial class IndexModel
     public IReadOnlyList<VisitPoint> Points { get; private set; } = [];
 
     /// <summary>What does not fit together, while nothing was started yet.</summary>
-    public ImmutableArray<MisfitFound> Misfits => Bench.Trials.Length == 0 && !Job.IsClosed ? MisfitFound.In(Bench.Now) : [];
+    public ImmutableArray<MisfitFound> Misfits { get; private set; } = [];
 
     /// <summary>The point after the one that is open, when that one is skipped; null at the end.</summary>
     public VisitPoint? NextPoint =>
