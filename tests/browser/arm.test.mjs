@@ -61,6 +61,8 @@ test('why is behind one key: the reason, what each outcome would mean, numbers l
   const others = await why.locator('.part-acts .chip').allInnerTexts();
   assert.ok(others.length > 0 && others.length <= 7, `${others.length}`);
   assert.equal(new Set(others).size, others.length, 'no two are called the same');
+  await page.locator('.safety .state').click();
+  assert.ok(!(await why.isVisible()), 'it closes when something else is touched');
   await page.goto('/jobs/1008/steps');
   assert.ok((await page.locator('.step-list').first().locator('> li').count()) <= 7);
   assert.deepEqual(page.problems, []);
@@ -184,8 +186,8 @@ test('a look-over is one visit in walking order, one key per point', async () =>
   assert.deepEqual(page.problems, []);
 });
 
-test('recording moves nothing', async () => {
-  const page = await openPage(browser, server);
+for (const [width, height] of [[1280, 800], [1024, 768]]) test(`recording moves nothing at ${width}`, async () => {
+  const page = await openPage(browser, server, { viewport: { width, height } });
   await open(page, { ...demo('one-slot.json'), steps: demo('one-slot.json').steps.slice(0, 4) });
   const boxes = () => page.evaluate(() => Object.fromEntries(['.safety', '.next', '.machine', '.climb', '.suspects', '.record', '.keys-row'].map((s) => {
     const r = document.querySelector(s).getBoundingClientRect();
@@ -202,6 +204,9 @@ test('recording moves nothing', async () => {
   await acted(page, 'c');
   assert.deepEqual(await boxes(), before, 'a change is pending');
   await acted(page, 'x');
+  await acted(page, 'u');
+  await acted(page, '6');
+  assert.deepEqual(await boxes(), before, 'a picture, with three keys beside it');
   await acted(page, 'u');
   assert.deepEqual(await boxes(), before, 'taken back');
 });

@@ -103,6 +103,9 @@ function menus() {
       if (r.left < 0 || r.right > innerWidth || r.top < 0 || r.bottom > innerHeight) {
         wrong.push(`the menu "${menu.querySelector('summary').textContent.trim()}" leaves the window: ${[r.left, r.top, r.right, r.bottom].map(Math.round)}`);
       }
+      const key = menu.querySelector('summary').getBoundingClientRect();
+      const covers = innerWidth >= 992 && r.left < key.right - 4 && r.right > key.left + 4 && r.top < key.bottom - 4 && r.bottom > key.top + 4;
+      if (covers) wrong.push(`the menu "${menu.querySelector('summary').textContent.trim()}" covers what opened it`);
     }
     menu.open = false;
   }

@@ -92,14 +92,14 @@ public sealed class DrawingView
         {
             PlaceKind.Memory => (part.Box.Right - 10, part.Box.MiddleY),
             PlaceKind.Card when part.Unit is not null => (part.Box.MiddleX, part.Box.Y + 26),
-            PlaceKind.Board => (part.Box.X + 18, part.Box.Y + 32),
+            PlaceKind.Board => (part.Box.X + 2, part.Box.Y + (part.Box.H * 0.66)),
             PlaceKind.Monitor => (part.Box.MiddleX, part.Box.MiddleY - 3),
             PlaceKind.Cpu => (part.Box.MiddleX, part.Box.MiddleY - 4),
             _ => (part.Box.Right - 3, part.Box.Y + 3),
         };
-        return FormattableString.Invariant(
-            $"<g class=\"sign\" transform=\"translate({x:0.#} {y:0.#})\"><circle r=\"9\" class=\"sign-ground\"/><path d=\"{sign}\" transform=\"scale(0.8)\"/></g>"
-        );
+        var at = FormattableString.Invariant($"translate({x:0.#} {y:0.#})");
+        var ground = "<circle r=\"9\" class=\"sign-ground\"/>";
+        return $"<g class=\"sign\" transform=\"{at}\">{ground}<path d=\"{sign}\" transform=\"scale(0.8)\"/></g>";
     }
 
     /// <summary>Where fans and the screen are tapped to say what they do: over what moves or shows, so that the rest of the part

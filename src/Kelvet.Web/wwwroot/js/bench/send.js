@@ -64,6 +64,12 @@ document.addEventListener('keydown', (event) => {
   if (event.key === 'Escape') closeMenus();
 });
 
+// A menu closes when something else is touched.
+document.addEventListener('pointerdown', (event) => {
+  const within = event.target.closest?.('.menu');
+  document.querySelectorAll('.menu[open]:not(.live)').forEach((m) => m !== within && m.removeAttribute('open'));
+});
+
 // Whoever opens what was done live says how far it got there, and nowhere else.
 document.addEventListener('toggle', (event) => {
   if (!event.target.matches?.('details.live')) return;
