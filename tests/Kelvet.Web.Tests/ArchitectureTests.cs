@@ -28,6 +28,7 @@ public partial class ArchitectureTests
     [
         "Text",
         "Machines",
+        "Listings",
         "Observed",
         "Hearing",
         "Tables",

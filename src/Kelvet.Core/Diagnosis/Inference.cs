@@ -259,8 +259,18 @@ public sealed class Inference
         if (job.Intake.Reported is { } reported)
         {
             var received = Situation.AtIntake(job.Now.Parts, AtTheCustomers(job));
-            var acting = table.Engaged(table.ByRule(received));
-            var said = AsOftenAsSaid(table, acting, Ceiling.Of(received), reported, job.Intake.ReportedTimes, job.Goal, atlas);
+            var kind = job.Intake.Complaint.When;
+            var acting = table.Engaged(table.ByRule(received, kind), kind);
+            var said = AsOftenAsSaid(
+                table,
+                acting,
+                Ceiling.Of(received),
+                reported,
+                job.Intake.ReportedTimes,
+                job.Goal,
+                atlas.ReportedSlip,
+                AsTold(job.Intake.Complaint, atlas)
+            );
             pieces.AddRange(said.Select(c => new EvidencePiece(0, 0, null, null, c)));
         }
 
@@ -406,6 +416,20 @@ public sealed class Inference
     private static SignMeaning[] OfTheStop(Trial trial, Atlas atlas, IEnumerable<Trial> before) =>
         trial.Failed ? [.. SignsOf(trial, atlas, before).Where(s => s.OfTheStop)] : [];
 
+    /// <summary>How far what a customer tells of the end of a start is trusted, 0 to 1. Bench judgement.</summary>
+    private const double ToldIsTrue = 0.7;
+
+    /// <summary>What the customer tells of how it ends, each thing blunted by how far such a tale is trusted.</summary>
+    private static SignMeaning[] AsTold(Complaint complaint, Atlas atlas) =>
+        [
+            .. SignNames
+                .Of(complaint.AsSigns, null)
+                .Select(n => atlas.Signs.GetValueOrDefault(n))
+                .OfType<SignMeaning>()
+                .Where(s => s.OfTheStop)
+                .Select(s => s.Blunted(ToldIsTrue)),
+        ];
+
     /// <summary>Starts that a customer tells of that count, of those that failed and of those that did not. Bench judgement.</summary>
     private const int MostToldOf = 2;
 
@@ -419,15 +443,16 @@ public sealed class Inference
         StageRange seen,
         Times? times,
         BootStage goal,
-        Atlas atlas
+        double slip,
+        IReadOnlyCollection<SignMeaning>? signs = null
     )
     {
         var (failed, passed) = times is { } said ? (said.Failed, said.Of - said.Failed) : (1, 0);
         var sometimes = passed > 0;
         for (var i = 0; i < Math.Min(failed, sometimes ? MostToldOf : 1); i++)
-            yield return EvidenceColumn.OfTrial(table, engaged, ceiling, seen, atlas.ReportedSlip);
+            yield return EvidenceColumn.OfTrial(table, engaged, ceiling, seen, slip, null, i == 0 ? signs : null);
         for (var i = 0; i < Math.Min(passed, MostToldOf); i++)
-            yield return EvidenceColumn.OfTrial(table, engaged, ceiling, StageRange.AtLeast(goal), atlas.ReportedSlip);
+            yield return EvidenceColumn.OfTrial(table, engaged, ceiling, StageRange.AtLeast(goal), slip);
     }
 
     private static IEnumerable<EvidencePiece> PiecesOf(Testimony testimony, FaultTable table, Atlas atlas, BootStage goal)
@@ -440,7 +465,7 @@ public sealed class Inference
                 claim.Seen,
                 times,
                 goal,
-                atlas
+                EvidenceColumn.SlipOf(claim.Sure, atlas)
             )
             : new[] { EvidenceColumn.OfTestimony(table, testimony, atlas) }.OfType<EvidenceColumn>();
         return columns.Select(c => new EvidencePiece(testimony.Number, testimony.Position, null, testimony, c));

@@ -125,10 +125,19 @@ public sealed class EvidenceColumn
                 table.Engaged(table.ByRule(testimony.Situation)),
                 Ceiling.Of(testimony.Situation),
                 c.Seen,
-                atlas.ReportedSlip
+                SlipOf(c.Sure, atlas)
             ),
             ElsewhereEntry e => OfElsewhere(table, e.Unit, e.Worked),
             _ => null,
+        };
+
+    /// <summary>Chance that what a customer tells is worthless, by how sure they are. Bench judgement.</summary>
+    public static double SlipOf(Sureness sure, Atlas atlas) =>
+        sure switch
+        {
+            Sureness.Certain => atlas.ReportedSlip / 2,
+            Sureness.Doubtful => Math.Min(0.6, atlas.ReportedSlip * 3),
+            _ => atlas.ReportedSlip,
         };
 
     /// <summary>

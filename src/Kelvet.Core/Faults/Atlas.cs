@@ -59,6 +59,9 @@ public sealed record Check(
     /// <summary>Whether it is a point of a look-over: seen at a glance, nothing taken out.</summary>
     public bool InVisit { get; init; }
 
+    /// <summary>Whether it comes before all others, because what it finds hides what they look for.</summary>
+    public bool IsFirst { get; init; }
+
     /// <summary>The things that it tells apart, each with a name of its own; empty where it finds one thing or not.</summary>
     public ImmutableArray<FindingSort> Findings { get; init; } = [];
 
@@ -94,6 +97,16 @@ public sealed record SignMeaning(
 {
     /// <summary>How often it is seen with a fault of a mode.</summary>
     public double With(FaultMode mode) => Shows.GetValueOrDefault(mode.Id, BySite.GetValueOrDefault(mode.On, Usual));
+
+    /// <summary>The same as it counts when it is only told.</summary>
+    /// <param name="trust">How far the tale is trusted, 0 to 1.</param>
+    public SignMeaning Blunted(double trust)
+    {
+        return this with { Shows = Towards(Shows), BySite = Towards(BySite) };
+
+        ImmutableDictionary<TKey, double> Towards<TKey>(ImmutableDictionary<TKey, double> shows)
+            where TKey : notnull => shows.ToImmutableDictionary(s => s.Key, s => Usual + (trust * (s.Value - Usual)));
+    }
 }
 
 /// <summary>Tools and caution for a change of a sort.</summary>

@@ -211,6 +211,7 @@ public static class AtlasReader
             "id",
             "name",
             "say",
+            "first",
             "visit",
             "on",
             "found",
@@ -242,6 +243,7 @@ public static class AtlasReader
         {
             Say = part.Get("say").Text(60),
             InVisit = part.FlagOr("visit", false),
+            IsFirst = part.FlagOr("first", false),
             OnlyWith = part.Find("only-with")?.Slug(),
             Findings = [.. findings],
             SpeaksForAll = part.FlagOr("speaks-for-all", false),

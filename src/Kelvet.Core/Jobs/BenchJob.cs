@@ -32,6 +32,9 @@ public sealed record Intake
     /// </summary>
     public BootStage? Goal { get; init; }
 
+    /// <summary>What else the complaint says.</summary>
+    public Complaint Complaint { get; init; } = Complaint.None;
+
     /// <summary>Ids of <see cref="Faults.IntakeContext"/> entries that apply.</summary>
     public ImmutableArray<string> Contexts { get; init; } = [];
 
@@ -126,10 +129,12 @@ public sealed class BenchJob
     /// <summary>The goal that an intake sets.</summary>
     internal static BootStage GoalOf(Intake intake) =>
         intake.Goal
+        ?? (intake.Complaint.IsOfUse ? BootStage.Stable : (BootStage?)null)
         ?? (intake.Reported is { Low: >= BootStage.Picture, High: < BootStage.Stable } told ? told.High + 1 : BootStage.Picture);
 
-    private BenchJob(Intake intake, ImmutableArray<Entry> entries, ImmutableArray<LogLine> lines, Replayed replayed)
+    private BenchJob(Intake takenIn, Intake intake, ImmutableArray<Entry> entries, ImmutableArray<LogLine> lines, Replayed replayed)
     {
+        AsTakenIn = takenIn;
         Intake = intake;
         Entries = entries;
         Lines = lines;
@@ -141,11 +146,18 @@ public sealed class BenchJob
     public static BenchJob Open(Intake intake)
     {
         CheckReceived(intake);
-        return new BenchJob(intake, [], [], Replayed.AtIntake(intake));
+        return new BenchJob(intake, intake, [], [], Replayed.AtIntake(intake));
     }
 
-    /// <summary>What was written down when the machine came in.</summary>
+    /// <summary>What was written down when the machine came in, before any correction.</summary>
+    public Intake AsTakenIn { get; }
+
+    /// <summary>What was written down when the machine came in, as it has been corrected since.</summary>
     public Intake Intake { get; }
+
+    /// <summary>Every context that was ever told of: what bears on safety is not taken back by a correction.</summary>
+    public IEnumerable<string> EverTold =>
+        AsTakenIn.Contexts.Concat(Entries.OfType<AmendEntry>().SelectMany(a => a.Intake.Contexts)).Distinct();
 
     /// <summary>Every line as written, oldest first.</summary>
     public ImmutableArray<Entry> Entries { get; }
@@ -185,26 +197,46 @@ public sealed class BenchJob
         if (log.Added == 0)
             return this;
         var lines = log.Lines();
-        var replayed = log.IsMended ? Replayed.AtIntake(Intake) : _replayed;
+        var intake = log.IsMended ? Amended(lines) : Intake;
+        var replayed = log.IsMended ? Replayed.AtIntake(intake) : _replayed;
         if (log.IsMended || Entries.Length == 0)
             Replays.Add(1);
         return new BenchJob(
-            Intake,
+            AsTakenIn,
+            intake,
             log.Entries,
             lines,
             replayed.After(log.IsMended ? lines.OrderBy(l => l.Position) : lines.Skip(Lines.Length), lines.Length)
         );
     }
 
+    /// <summary>The intake by the last correction that stands.</summary>
+    private Intake Amended(ImmutableArray<LogLine> lines)
+    {
+        if (lines.LastOrDefault(l => l.Stands is AmendEntry) is not { Stands: AmendEntry amended } line)
+            return AsTakenIn;
+        var intake = amended.Intake with { Customer = AsTakenIn.Customer };
+        try
+        {
+            CheckReceived(intake);
+        }
+        catch (ChangeRefusedException e)
+        {
+            throw new EntryRefusedException(e.Message, e) { Line = line.Number };
+        }
+
+        return intake;
+    }
+
     /// <summary>What the lines of the log become when it is mended so, without mending it.</summary>
-    /// <param name="mending">A strike or an insertion.</param>
+    /// <param name="mending">A strike, an insertion or a correction of the intake.</param>
     /// <exception cref="EntryRefusedException">The mending itself does not fit; the message says why.</exception>
     public MendingPreview Preview(Entry mending)
     {
         var log = new LogBook(Entries, Lines);
         log.Add(mending);
         var lines = log.Lines();
-        var (after, impossible) = Replayed.AtIntake(Intake).Leniently(lines.OrderBy(l => l.Position));
+        var (after, impossible) = Replayed.AtIntake(Amended(lines)).Leniently(lines.OrderBy(l => l.Position));
         var before = Trials.ToDictionary(t => t.Number);
         var then = after.Trials.ToDictionary(t => t.Number);
         return new MendingPreview([
@@ -234,13 +266,35 @@ public sealed class BenchJob
     }
 
     /// <summary>The job as it stood after its first lines.</summary>
-    public BenchJob AfterLines(int count) => Open(Intake).With(Entries.Take(count));
+    public BenchJob AfterLines(int count) => Open(AsTakenIn).With(Entries.Take(count));
 
     /// <summary>
-    /// Customer's units that are not where they were when the machine came in, with the place they came from.
+    /// The machine as it is to go out: as received, but for what did not fit together and was taken as a finding.
+    /// </summary>
+    public Configuration AsItBelongs
+    {
+        get
+        {
+            var found = Lines.Select(l => l.Stands).OfType<MisfitEntry>().Select(m => m.Kind).ToHashSet();
+            if (found.Count == 0)
+                return Intake.Received;
+            var machine = Situation.AtIntake(Now.Parts, Intake.Received);
+            foreach (var misfit in MisfitFound.In(machine).Where(m => found.Contains(m.Kind)))
+            {
+                foreach (var change in misfit.Fix)
+                    machine = machine.TryAfter(change, out var next, out _) ? next : machine;
+            }
+
+            return machine.Now;
+        }
+    }
+
+    /// <summary>
+    /// Customer's units that are not where they belong, with the place that they go to: where they were when the machine came
+    /// in, or where they should have been.
     /// </summary>
     public IEnumerable<(Unit Unit, Place Place)> OutOfPlace() =>
-        Intake.Received.At.Where(p => Now.Now[p.Key] != p.Value).Select(p => (Intake.Parts[p.Value], p.Key));
+        AsItBelongs.At.Where(p => Now.Now[p.Key] != p.Value).Select(p => (Intake.Parts[p.Value], p.Key));
 
     private static void CheckReceived(Intake intake)
     {

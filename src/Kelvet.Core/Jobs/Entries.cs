@@ -89,7 +89,30 @@ public sealed record ClaimEntry(Guid Id, ImmutableArray<Change> Changes, StageRa
 {
     /// <summary>How often it failed so of how many starts, as they say; null where it was always so, or not said.</summary>
     public Times? Times { get; init; }
+
+    /// <summary>How sure they are.</summary>
+    public Sureness Sure { get; init; } = Sureness.Fairly;
 }
+
+/// <summary>A point of a look that could not be seen: no evidence, and not forgotten.</summary>
+/// <param name="Check">Id of a <see cref="Faults.Check"/> of the atlas.</param>
+/// <param name="Unit">The unit that was to be looked at.</param>
+public sealed record UnseenEntry(Guid Id, string Check, UnitId Unit) : Entry(Id);
+
+/// <summary>
+/// What does not fit together in the machine as received, taken as a finding: it is told, and it is never put back.
+/// </summary>
+/// <param name="Kind">What it is.</param>
+/// <param name="Unit">The unit that it is about.</param>
+public sealed record MisfitEntry(Guid Id, Misfit Kind, UnitId Unit) : Entry(Id);
+
+/// <summary>
+/// Corrects what was written down when the machine came in; the whole log is read on from it. Whose machine it is stays as
+/// it was.
+/// </summary>
+/// <param name="Intake">What should have been written down.</param>
+/// <param name="Reason">Why, in the technician's words.</param>
+public sealed record AmendEntry(Guid Id, Intake Intake, string Reason) : Entry(Id);
 
 /// <summary>A unit tried in another machine that is known good.</summary>
 /// <param name="Unit">The unit.</param>

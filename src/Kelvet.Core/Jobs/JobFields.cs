@@ -94,6 +94,54 @@ internal static class JobFields
         (Intake i) => i.Goal,
         "the stage that a start must reach to be past the complaint; where it is not given, it follows from `reported`"
     );
+    private static readonly Field<Complaint, Ending?> Then = MayValue(
+        "then",
+        Forms.Choice<Ending>(),
+        (Complaint c) => c.Then,
+        "what it does when it ends"
+    );
+    private static readonly Field<Complaint, Artefacts?> SpoiltPicture = MayValue(
+        "picture",
+        Forms.Choice<Artefacts>(),
+        (Complaint c) => c.Picture,
+        "since when it shows stripes or blocks"
+    );
+    private static readonly Field<Complaint, StartKind?> When = MayValue(
+        "when",
+        Forms.Choice<StartKind>(),
+        (Complaint c) => c.When,
+        "the kind of start or use in which it happens"
+    );
+    private static readonly Field<Complaint, double?> AfterMinutes = MayValue(
+        "minutes",
+        Forms.Number(0, 1440),
+        (Complaint c) => c.Minutes,
+        "after how many minutes"
+    );
+    private static readonly Field<Complaint, string> Since = May(
+        "since",
+        Forms.Text(Jobs.Complaint.LongestSince),
+        (Complaint c) => c.Since,
+        "",
+        "since when"
+    );
+    private static readonly ObjectForm<Complaint> ComplaintForm = new(
+        [Then, SpoiltPicture, When, AfterMinutes, Since],
+        v => new Complaint
+        {
+            Then = v.Of(Then),
+            Picture = v.Of(SpoiltPicture),
+            When = v.Of(When),
+            Minutes = v.Of(AfterMinutes),
+            Since = v.Of(Since),
+        }
+    );
+    private static readonly Field<Intake, Complaint> Complaint = May(
+        "complaint",
+        ComplaintForm.AsForm("what else the complaint says: `then`, `picture`, `when`, `minutes`, `since`"),
+        (Intake i) => i.Complaint,
+        Jobs.Complaint.None
+    );
     private static readonly Field<Intake, ImmutableArray<string>> Contexts = MayList(
         "contexts",
         Forms.List(Forms.Id, Jobs.Intake.MostContexts, "ids from the atlas, such as `new-build`, `power-event`, `smell`"),
@@ -130,7 +178,7 @@ internal static class JobFields
 
     /// <summary>What was written down when the machine came in.</summary>
     public static readonly ObjectForm<Intake> Intake = new(
-        [Title, Customer, Symptom, Reported, ReportedTimes, Goal, Contexts, Units, Fitted, Start, Display],
+        [Title, Customer, Symptom, Reported, ReportedTimes, Goal, Complaint, Contexts, Units, Fitted, Start, Display],
         v => new Intake
         {
             Title = v.Of(Title),
@@ -139,6 +187,7 @@ internal static class JobFields
             Reported = v.Of(Reported),
             ReportedTimes = v.Of(ReportedTimes),
             Goal = v.Of(Goal),
+            Complaint = v.Of(Complaint),
             Contexts = v.Of(Contexts),
             Parts = v.Of(Units),
             Received = new Configuration(v.Of(Fitted), v.Of(Start), v.Of(Display)),

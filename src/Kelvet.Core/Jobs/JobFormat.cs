@@ -7,8 +7,8 @@ using Kelvet.Core.Text;
 namespace Kelvet.Core.Jobs;
 
 /// <summary>
-/// The job format (docs/formats.md): one JSON file that holds a job's intake and its whole log. Version 2 is written;
-/// version 1, which lacks insertions and what was done live, is read as well.
+/// The job format (docs/formats.md): one JSON file that holds a job's intake and its whole log. Version 3 is written;
+/// older ones are read as well: 1 lacks insertions and what was done live, 2 corrections of the intake.
 /// </summary>
 public static class JobFormat
 {
@@ -16,7 +16,7 @@ public static class JobFormat
     public const string Name = "kelvet-job";
 
     /// <summary>The version that is written.</summary>
-    public const int Version = 2;
+    public const int Version = 3;
 
     /// <summary>The oldest version that is read.</summary>
     public const int OldestVersion = 1;

@@ -57,7 +57,7 @@ internal sealed class LogBook
 
         if (entry is InsertEntry insert)
             CheckInsert(insert);
-        IsMended |= entry is StrikeEntry or InsertEntry;
+        IsMended |= entry is StrikeEntry or InsertEntry or AmendEntry;
         _entries.Add(entry);
         _numberOf[entry.Id] = _entries.Count;
     }
@@ -131,7 +131,7 @@ internal sealed class LogBook
             throw Refused("The line in front of which it would stand is not in this log.");
         if (_entries[number - 1] is StrikeEntry)
             throw Refused($"Line {number} is a correction; choose the line that it corrects.");
-        if (insert.Line is StrikeEntry or InsertEntry)
+        if (insert.Line is StrikeEntry or InsertEntry or AmendEntry)
             throw Refused("A correction cannot be put in front of a line.");
         if (insert.Line.Id != insert.Id)
             throw new ArgumentException("A line that is put in carries the id of the line that puts it in.", nameof(insert));
@@ -151,6 +151,11 @@ internal sealed class LogBook
             case InsertEntry i:
                 Short("reason", i.Reason, Entry.LongestNote);
                 CheckWords(i.Line);
+                break;
+            case AmendEntry a:
+                Short("reason", a.Reason, Entry.LongestNote);
+                if (string.IsNullOrWhiteSpace(a.Reason))
+                    throw Refused("Say why what was taken in is corrected.");
                 break;
             case NoteEntry when string.IsNullOrWhiteSpace(entry.Note):
                 throw Refused("The note is empty.");

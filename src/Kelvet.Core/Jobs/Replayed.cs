@@ -107,6 +107,12 @@ internal sealed record Replayed(
                     new Testimony(line.Number, line.Position, claim, Situation.AtIntake(now.Parts, Received).After(claim.Changes))
                 );
                 return now;
+            case UnseenEntry unseen:
+                _ = Known(now, unseen.Unit);
+                return now;
+            case MisfitEntry misfit:
+                _ = Known(now, misfit.Unit);
+                return now;
             case FindingEntry finding:
                 testimonies.Add(new Testimony(line.Number, line.Position, finding, Known(now, finding.Unit)));
                 return now;

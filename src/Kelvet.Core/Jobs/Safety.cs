@@ -46,9 +46,9 @@ public static class Safety
             return PowerBlock.NoCooler;
         if (machine.Now[Place.Supply] is { } supply && WhyNeverAgain(job, supply) is { } never)
             return never;
-        if (job.Intake.Contexts.Contains(Smell) && Look(job, LookOverBoard) is null)
+        if (job.EverTold.Contains(Smell) && Look(job, LookOverBoard) is null)
             return PowerBlock.LookOverBoard;
-        if (!job.Intake.Contexts.Contains(Wet))
+        if (!job.EverTold.Contains(Wet))
             return null;
         return Look(job, LookForDamp) switch
         {
@@ -71,9 +71,9 @@ public static class Safety
             .Select(t => t.Entry.Signs.Alarm)
             .OfType<Alarm>()
             .ToHashSet();
-        if ((cameWithIt && job.Intake.Contexts.Contains(TrippedBreaker)) || alarms.Contains(Alarm.TrippedBreaker))
+        if ((cameWithIt && job.EverTold.Contains(TrippedBreaker)) || alarms.Contains(Alarm.TrippedBreaker))
             return PowerBlock.SupplyTripped;
-        return (cameWithIt && job.Intake.Contexts.Contains(Smell)) || alarms.Count > 0 ? PowerBlock.SupplyBurnt : null;
+        return (cameWithIt && job.EverTold.Contains(Smell)) || alarms.Count > 0 ? PowerBlock.SupplyBurnt : null;
     }
 
     /// <summary>Why a line may not follow on a log because of what it powers or puts back; null when it may.</summary>

@@ -104,6 +104,41 @@ internal static class StepFields
         "how often it failed of how many starts: `2/5`; `1/2` for \"sometimes\""
     );
 
+    private static readonly Field<ClaimEntry, Sureness> ClaimSure = May(
+        "sure",
+        Forms.Choice<Sureness>(),
+        (ClaimEntry c) => c.Sure,
+        Sureness.Fairly,
+        "how sure they are"
+    );
+
+    private static readonly Field<UnseenEntry, string> UnseenCheck = Needed("check", Forms.Id, (UnseenEntry u) => u.Check, "of the atlas");
+    private static readonly Field<UnseenEntry, UnitId> UnseenUnit = Needed("unit", UnitForm, (UnseenEntry u) => u.Unit);
+
+    private static readonly Field<MisfitEntry, Misfit> MisfitKind = Needed(
+        "misfit",
+        Forms.Choice<Misfit>(),
+        (MisfitEntry m) => m.Kind,
+        "what does not fit"
+    );
+    private static readonly Field<MisfitEntry, UnitId> MisfitUnit = Needed("unit", UnitForm, (MisfitEntry m) => m.Unit);
+
+    private static readonly Field<AmendEntry, Intake> Amended = Needed(
+        "intake",
+        new Form<Intake>(
+            p => JobFields.Intake.Read(p),
+            v => JobFields.Intake.Write(v with { Customer = "" }),
+            () => new JsonObject { ["type"] = "object" },
+            "the fields of the job itself, without its steps"
+        ),
+        (AmendEntry a) => a.Intake
+    );
+    private static readonly Field<AmendEntry, string> AmendReason = Needed(
+        "reason",
+        Forms.Text(Entry.LongestNote, 1),
+        (AmendEntry a) => a.Reason
+    );
+
     private static readonly Field<ElsewhereEntry, UnitId> ElsewhereUnit = Needed("unit", UnitForm, (ElsewhereEntry e) => e.Unit);
     private static readonly Field<ElsewhereEntry, bool> ElsewhereWorked = Needed("worked", Forms.Flag, (ElsewhereEntry e) => e.Worked);
 
@@ -218,8 +253,26 @@ internal static class StepFields
             Kind<ClaimEntry>(
                 "claim",
                 "what the customer tells of a try: evidence at lower trust",
-                [ClaimChanges, ClaimSeen, ClaimTimes],
-                v => new ClaimEntry(v.Of(EntryId), v.Of(ClaimChanges), v.Of(ClaimSeen)) { Times = v.Of(ClaimTimes) }
+                [ClaimChanges, ClaimSeen, ClaimTimes, ClaimSure],
+                v => new ClaimEntry(v.Of(EntryId), v.Of(ClaimChanges), v.Of(ClaimSeen)) { Times = v.Of(ClaimTimes), Sure = v.Of(ClaimSure) }
+            ),
+            Kind<UnseenEntry>(
+                "unseen",
+                "a point of a look that could not be seen",
+                [UnseenCheck, UnseenUnit],
+                v => new UnseenEntry(v.Of(EntryId), v.Of(UnseenCheck), v.Of(UnseenUnit))
+            ),
+            Kind<MisfitEntry>(
+                "misfit",
+                "what does not fit together, taken as a finding",
+                [MisfitKind, MisfitUnit],
+                v => new MisfitEntry(v.Of(EntryId), v.Of(MisfitKind), v.Of(MisfitUnit))
+            ),
+            Kind<AmendEntry>(
+                "amend",
+                "a correction of what was taken in",
+                [Amended, AmendReason],
+                v => new AmendEntry(v.Of(EntryId), v.Of(Amended), v.Of(AmendReason))
             ),
             Kind<ElsewhereEntry>(
                 "elsewhere",

@@ -57,6 +57,42 @@ internal static class UnitFields
         "the owner put it in recently"
     );
 
+    private static readonly Field<Unit, int?> Watts = MayValue(
+        "watts",
+        Forms.Whole(0, Machines.Unit.MostWatts),
+        (Unit u) => u.Watts,
+        "what a supply is rated for, a cooler carries off, any other part draws at most, W"
+    );
+    private static readonly Field<Unit, int?> Plugs = MayValue(
+        "plugs",
+        Forms.Whole(0, 12),
+        (Unit u) => u.Plugs,
+        "power plugs for cards that a card needs or a supply has"
+    );
+    private static readonly Field<Unit, int?> Made = MayValue("made", Forms.Whole(1980, 2100), (Unit u) => u.Made, "year");
+    private static readonly Field<Unit, ImmutableArray<string>> Fits = MayList(
+        "fits",
+        Forms.List(Forms.Text(20, 1), 12, "sockets that a cooler goes on"),
+        (Unit u) => u.Fits
+    );
+
+    private static readonly Field<Motherboard, int?> FanHeaders = MayValue(
+        "fan-headers",
+        Forms.Whole(0, 20),
+        (Motherboard b) => b.FanHeaders,
+        "headers for fans"
+    );
+    private static readonly Field<Motherboard, ImmutableArray<Teller>> Tells = MayList(
+        "tells",
+        Forms.List(Forms.Choice<Teller>(), 3, "what it tells of its start by: `indicators`, `code-display`, `speaker-header`"),
+        (Motherboard b) => b.Tells
+    );
+    private static readonly Field<Motherboard, ImmutableArray<string>> SlotOrder = MayList(
+        "order",
+        Forms.List(SlotForm, 16, "memory slots in the order in which the manual fills them"),
+        (Motherboard b) => b.Order
+    );
+
     private static readonly Field<Motherboard, ImmutableArray<MemorySlot>> BoardSlots = Needed(
         "slots",
         Forms.List(Slot.AsForm("a slot"), 16, "1 to 16 of `name`, `channel`", 1),
@@ -171,10 +207,19 @@ internal static class UnitFields
     };
 
     private static ImmutableArray<IField<T>> OfUnit<T>(params IField<T>[] own)
-        where T : Unit => [Id, Name, From, Serial, FittedByOwner, .. own];
+        where T : Unit => [Id, Name, From, Serial, FittedByOwner, Watts, Plugs, Made, Fits, .. own];
 
     private static T Common<T>(T unit, FieldValues v)
-        where T : Unit => unit with { Serial = v.Of(Serial), FittedByOwner = v.Of(FittedByOwner) };
+        where T : Unit =>
+        unit with
+        {
+            Serial = v.Of(Serial),
+            FittedByOwner = v.Of(FittedByOwner),
+            Watts = v.Of(Watts),
+            Plugs = v.Of(Plugs),
+            Made = v.Of(Made),
+            Fits = v.Of(Fits),
+        };
 
     private static Sort<Unit> Plain(UnitKind kind) =>
         Sorts.Of<Unit, PlainUnit>(
@@ -212,7 +257,10 @@ internal static class UnitFields
                                 BoardTables,
                                 BoardFirmware,
                                 FlashesWithoutCpu,
-                                BoardOutline
+                                BoardOutline,
+                                FanHeaders,
+                                Tells,
+                                SlotOrder
                             ),
                             v => new Motherboard(v.Of(Id), v.Of(Name), v.Of(From), v.Of(BoardSlots), v.Of(BoardOutputs), v.Of(BoardCards))
                             {
@@ -223,6 +271,9 @@ internal static class UnitFields
                                 Firmware = v.Of(BoardFirmware),
                                 FlashesWithoutCpu = v.Of(FlashesWithoutCpu),
                                 Form = v.Of(BoardOutline),
+                                FanHeaders = v.Of(FanHeaders),
+                                Tells = v.Of(Tells),
+                                Order = v.Of(SlotOrder),
                             }
                         ),
                         UnitKind.Cpu => Described(

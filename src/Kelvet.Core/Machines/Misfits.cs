@@ -40,6 +40,21 @@ public enum Misfit
 
     /// <summary>A card needs power of its own, and no cable goes to it though the supply's cables are listed.</summary>
     NoCardCable,
+
+    /// <summary>The card needs more power plugs than the supply has.</summary>
+    TooFewPlugs,
+
+    /// <summary>The supply is rated for less than the parts may draw.</summary>
+    SupplyTooSmall,
+
+    /// <summary>The cooler is for other sockets than the board has.</summary>
+    CoolerForOtherSocket,
+
+    /// <summary>The cooler carries off less than the CPU gives.</summary>
+    CoolerTooWeak,
+
+    /// <summary>More fans are fitted than the board has headers, and no hub.</summary>
+    MoreFansThanHeaders,
 }
 
 /// <summary>One thing that does not fit, and the change that puts it right.</summary>
@@ -64,8 +79,18 @@ public sealed record MisfitFound(Misfit Kind, UnitId Unit, ImmutableArray<Change
             yield return new(Misfit.FirmwareTooOld, board.Id, []);
         if (cpu.NeedsFirmware is not null && board.Firmware is null)
             yield return new(Misfit.FirmwareUnknown, board.Id, []);
-        if (machine.Now[Place.Cooler] is null)
+        if (machine.Now[Place.Cooler] is not { } fitted)
+        {
             yield return new(Misfit.NoCooler, cpu.Id, []);
+            yield break;
+        }
+
+        var cooler = machine.Parts[fitted];
+        var socket = board.Socket.Length > 0 ? board.Socket : cpu.Socket;
+        if (socket.Length > 0 && cooler.Fits.Length > 0 && !cooler.Fits.Any(s => Same(s, socket)))
+            yield return new(Misfit.CoolerForOtherSocket, fitted, []);
+        if (cooler.Watts is { } carries && cpu.Watts is { } gives && carries < gives)
+            yield return new(Misfit.CoolerTooWeak, fitted, []);
     }
 
     private static IEnumerable<MisfitFound> OfPicture(Situation machine, Motherboard board)
@@ -109,6 +134,17 @@ public sealed record MisfitFound(Misfit Kind, UnitId Unit, ImmutableArray<Change
 
     private static IEnumerable<MisfitFound> OfPower(Situation machine)
     {
+        if (machine.Now[Place.Supply] is { } id && machine.Parts[id] is var supply)
+        {
+            if (supply.Watts is { } rated && PowerEstimate.Of(machine) is { } estimate && rated < estimate.Wanted)
+                yield return new(Misfit.SupplyTooSmall, id, []);
+            if (supply.Plugs is { } plugs && machine.Cards.Sum(c => c.Card.Plugs ?? 0) > plugs)
+                yield return new(Misfit.TooFewPlugs, id, []);
+        }
+
+        var fans = machine.Now.At.Keys.Count(p => p.Kind == PlaceKind.Fan);
+        if (machine.Board is { FanHeaders: { } headers } board && fans > headers && machine.Now[Place.Of(PlaceKind.FanHub)] is null)
+            yield return new(Misfit.MoreFansThanHeaders, board.Id, []);
         var listed = machine.Now.At.Keys.Any(p => p.Kind is PlaceKind.MainCable or PlaceKind.CpuCable or PlaceKind.CardCable);
         if (!listed || machine.Now[Place.Of(PlaceKind.CardCable)] is not null)
             yield break;

@@ -150,6 +150,55 @@ public abstract record Unit
     /// <summary>Whether the owner put it in recently: seats, fit and firmware are then likelier to be wrong.</summary>
     public bool FittedByOwner { get; init; }
 
+    /// <summary>
+    /// Watts, 0 to 5000: what a supply is rated for, what a cooler can carry off, what any other part draws at most; null when
+    /// not known.
+    /// </summary>
+    public int? Watts
+    {
+        get => _watts;
+        init => _watts = value is null or (>= 0 and <= MostWatts) ? value : throw Outside(nameof(Watts), value, $"0 to {MostWatts} W");
+    }
+
+    private readonly int? _watts;
+
+    /// <summary>Most watts of a unit.</summary>
+    public const int MostWatts = 5000;
+
+    /// <summary>Power plugs for cards, 0 to 12: that a card needs, or that a supply has; null when not known.</summary>
+    public int? Plugs
+    {
+        get => _plugs;
+        init => _plugs = value is null or (>= 0 and <= 12) ? value : throw Outside(nameof(Plugs), value, "0 to 12");
+    }
+
+    private readonly int? _plugs;
+
+    /// <summary>Year that it was made in, 1980 to 2100; null when not known.</summary>
+    public int? Made
+    {
+        get => _made;
+        init => _made = value is null or (>= 1980 and <= 2100) ? value : throw Outside(nameof(Made), value, "1980 to 2100");
+    }
+
+    private readonly int? _made;
+
+    /// <summary>Sockets that a cooler goes on, at most 12; empty when not known.</summary>
+    public ImmutableArray<string> Fits
+    {
+        get => _fits;
+        init =>
+            _fits =
+                value.Length <= 12 && value.All(s => s.Length is > 0 and <= 20)
+                    ? value
+                    : throw new ArgumentException("A part fits at most 12 sockets, each named in 1 to 20 characters.", nameof(value));
+    }
+
+    private readonly ImmutableArray<string> _fits = [];
+
+    private static ArgumentOutOfRangeException Outside(string what, int? value, string range) =>
+        new(what, value, $"{what} of a part is {range}, not {value}.");
+
     /// <summary>The sort of place this unit goes into.</summary>
     public PlaceKind GoesInto => UnitFacts.Of(Kind).Place;
 
@@ -203,6 +252,19 @@ public enum BoardForm
 
     /// <summary>A maker's own small board in an office machine, about 229 by 203 mm (common practice, no source).</summary>
     Office,
+}
+
+/// <summary>What a board tells of its start by.</summary>
+public enum Teller
+{
+    /// <summary>Lights for CPU, memory, video and boot.</summary>
+    Indicators,
+
+    /// <summary>A display of two digits.</summary>
+    CodeDisplay,
+
+    /// <summary>A header for a beeper.</summary>
+    SpeakerHeader,
 }
 
 /// <summary>A motherboard and what it offers.</summary>
@@ -290,6 +352,34 @@ public sealed record Motherboard : Unit
     /// <summary>Firmware version as a whole number that rises, null when not known.</summary>
     public int? Firmware { get; init; }
 
+    /// <summary>Headers for fans, 0 to 20; null when not known.</summary>
+    public int? FanHeaders
+    {
+        get => _fanHeaders;
+        init =>
+            _fanHeaders = value is null or (>= 0 and <= 20)
+                ? value
+                : throw new ArgumentOutOfRangeException(nameof(value), value, "A board has 0 to 20 fan headers.");
+    }
+
+    private readonly int? _fanHeaders;
+
+    /// <summary>What it tells of its start by; empty when not known.</summary>
+    public ImmutableArray<Teller> Tells { get; init; } = [];
+
+    private readonly ImmutableArray<string> _order = [];
+
+    /// <summary>Slots in the order in which its manual fills them; empty where that is not known, and the usual order holds.</summary>
+    public ImmutableArray<string> Order
+    {
+        get => _order;
+        init =>
+            _order =
+                value.Distinct().Count() == value.Length && value.All(s => Slot(s) is not null)
+                    ? value
+                    : throw new ArgumentException($"The order of board {Id} names each of its slots at most once.", nameof(value));
+    }
+
     /// <summary>Whether it can be flashed with no working CPU in the socket.</summary>
     public bool FlashesWithoutCpu { get; init; }
 
@@ -300,18 +390,14 @@ public sealed record Motherboard : Unit
     public bool HasUsualOrder(IEnumerable<string> slots)
     {
         var taken = slots.ToHashSet();
-        return UsualOrder.IsEmpty || UsualOrder.Take(taken.Count).ToHashSet().SetEquals(taken);
+        return UsualOrder.Length < taken.Count || UsualOrder.Take(taken.Count).ToHashSet().SetEquals(taken);
     }
 
     /// <summary>Slots in the order in which they are usually filled; empty where any will do.</summary>
     public ImmutableArray<string> UsualOrder =>
-        Channels.Any(c => Slots.Count(s => s.Channel == c) != 2)
-            ? []
-            :
-            [
-                .. Channels.Select(c => Slots.Last(s => s.Channel == c).Name),
-                .. Channels.Select(c => Slots.First(s => s.Channel == c).Name),
-            ];
+        Order.Length > 0 ? Order
+        : Channels.Any(c => Slots.Count(s => s.Channel == c) != 2) ? []
+        : [.. Channels.Select(c => Slots.Last(s => s.Channel == c).Name), .. Channels.Select(c => Slots.First(s => s.Channel == c).Name)];
 
     /// <summary>Channel names in slot order.</summary>
     public IEnumerable<string> Channels => Slots.Select(s => s.Channel).Distinct();

@@ -63,7 +63,7 @@ internal sealed partial class Closing
     {
         var now = diagnosis.Job.Now;
         var closing = new Closing(diagnosis);
-        var target = diagnosis.Job.Intake.Received;
+        var target = diagnosis.Job.AsItBelongs;
         var back = now.BackIn(target);
         var settled = diagnosis.Suspects.Where(s =>
             !now.Now.Has(s.Unit.Id)

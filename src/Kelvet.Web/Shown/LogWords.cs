@@ -19,9 +19,13 @@ public static class LogWords
         {
             TrialEntry t => $"{(t.Changes.Length > 0 ? Text.Capital(Changes(job, t.Changes)) + ". " : "")}{Start(t)}: {Seen(t)}.",
             WorkEntry w => $"{Text.Capital(Changes(job, w.Changes))}. Not started.",
-            FindingEntry f => $"{Text.Capital(Check(job, f))}: {(f.Found ? Found(f) : "nothing found")}.",
+            FindingEntry f => $"{Text.Capital(Check(job, f.Check, f.Unit))}: {(f.Found ? Found(f) : "nothing found")}.",
+            UnseenEntry u => $"{Text.Capital(Check(job, u.Check, u.Unit))}: could not be seen.",
+            MisfitEntry m => $"Found before the first start: {m.Kind.Words()}.",
+            AmendEntry a => $"Corrected what was taken in: {a.Reason}",
             ClaimEntry c => $"The customer tells: {(c.Changes.Length > 0 ? Changes(job, c.Changes) : "as it came in")}, {c.Seen.Words()}"
-                + $"{(c.Times is { } times ? $", {times.Failed} of {times.Of} times" : "")}.",
+                + $"{(c.Times is { } times ? $", {times.Failed} of {times.Of} times" : "")}"
+                + $"{(c.Sure == Sureness.Fairly ? "" : $" ({c.Sure.Words()})")}.",
             ElsewhereEntry e => $"{Name(job, e.Unit)} in another, known-good machine: {(e.Worked ? "it ran" : "it did not run")}.",
             ArrivalEntry a => $"{Name(job, a.Unit.Id)} came to the bench ({a.Unit.Origin.Words()}).",
             StrikeEntry k =>
@@ -37,7 +41,7 @@ public static class LogWords
         evidence switch
         {
             { Trial: { } t } => t.Changes.Length == 0 ? "no change" : Changes(job, t.Changes),
-            { Testimony.Entry: FindingEntry f } => Check(job, f),
+            { Testimony.Entry: FindingEntry f } => Check(job, f.Check, f.Unit),
             { Testimony.Entry: { } other } => Of(job, other),
             _ => "as the customer tells it",
         };
@@ -189,7 +193,8 @@ public static class LogWords
 
     private static string Changes(BenchJob job, IEnumerable<Change> changes) => changes.Words(job.Now.Parts);
 
-    private static string Check(BenchJob job, FindingEntry f) => $"{Atlas.Standard.Check(f.Check)?.Name ?? f.Check} ({Name(job, f.Unit)})";
+    private static string Check(BenchJob job, string check, UnitId unit) =>
+        $"{Atlas.Standard.Check(check)?.Name ?? check} ({Name(job, unit)})";
 
     private static string Name(BenchJob job, UnitId id) => job.Now.Parts.Find(id) is { } unit ? job.Now.Parts.NameOf(unit) : id.Value;
 }

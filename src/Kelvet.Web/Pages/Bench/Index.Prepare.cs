@@ -30,8 +30,8 @@ public sealed partial class IndexModel
             Comparison = Comparison.Of(Reading.Diagnosis, a, b);
         if (Pending.Changes.Length > 0 && Bench.Trials.Length > 0)
             Foreseen = Planner.Foresee(Shown.Diagnosis, Pending.Changes);
-        Points = IsPast || Job.IsClosed ? [] : [.. PointsOf(Bench, Rules.Atlas)];
-        if (Visit && Check is null && Points.FirstOrDefault(p => p.Found is null) is { } first)
+        Points = IsPast || Job.IsClosed ? [] : OnceOver.Of(Bench, Rules.Atlas, PartLook.Order);
+        if (Visit && Check is null && Points.FirstOrDefault(p => p.Answer == PointAnswer.Open) is { } first)
             (Check, Checked) = (first.Check.Id, first.Unit.Id.Value);
         Visit = Visit && Check is not null;
         if (
@@ -105,7 +105,13 @@ public sealed partial class IndexModel
                 ?
                 [
                     .. Points.Select(
-                        (p, i) => (p.Place, i + 1, p.Found is not null, OpenCheck is { } o && o.Check == p.Check && o.Unit.Id == p.Unit.Id)
+                        (p, i) =>
+                            (
+                                p.Place,
+                                i + 1,
+                                p.Answer != PointAnswer.Open,
+                                OpenCheck is { } o && o.Check == p.Check && o.Unit.Id == p.Unit.Id
+                            )
                     ),
                 ]
                 : [],
@@ -133,25 +139,5 @@ public sealed partial class IndexModel
         if (IsPast)
             return new DrawnLink($"/jobs/{Number}/unit/{part.Unit.Id}", "");
         return new DrawnLink(Pending.Picking(Number, part.Unit.Id), "");
-    }
-
-    /// <summary>Every look with the machine off that is worth a visit, in walking order.</summary>
-    private static IEnumerable<VisitPoint> PointsOf(BenchJob job, Atlas atlas)
-    {
-        return job
-            .Now.Now.At.SelectMany(at =>
-                atlas
-                    .Checks.Where(c =>
-                        c.On == job.Now.Parts[at.Value].Kind
-                        && c.InVisit
-                        && (c.OnlyWith is null || job.Intake.Contexts.Contains(c.OnlyWith))
-                    )
-                    .Select(c => new VisitPoint(c, job.Now.Parts[at.Value], at.Key, Answer(c, at.Value)))
-            )
-            .OrderBy(p => PartLook.Order(p.Place.Kind))
-            .ThenBy(p => p.Place);
-
-        bool? Answer(Check check, UnitId unit) =>
-            job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>().LastOrDefault(f => f.Check == check.Id && f.Unit == unit)?.Found;
     }
 }

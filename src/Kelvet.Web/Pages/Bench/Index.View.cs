@@ -84,17 +84,17 @@ public sealed partial class IndexModel
     public StartCourse Course { get; private set; } = null!;
 
     /// <summary>Looks that can be made with the machine off, in walking order, with the answer of those that were made.</summary>
-    public IReadOnlyList<VisitPoint> Points { get; private set; } = [];
+    public IReadOnlyList<OncePoint> Points { get; private set; } = [];
 
     /// <summary>What does not fit together, while nothing was started yet.</summary>
     public ImmutableArray<MisfitFound> Misfits { get; private set; } = [];
 
     /// <summary>The point after the one that is open, when that one is skipped; null at the end.</summary>
-    public VisitPoint? NextPoint =>
+    public OncePoint? NextPoint =>
         Points
             .SkipWhile(p => OpenCheck is not { } o || p.Check != o.Check || p.Unit.Id != o.Unit.Id)
             .Skip(1)
-            .FirstOrDefault(p => p.Found is null);
+            .FirstOrDefault(p => p.Answer == PointAnswer.Open);
 
     /// <summary>Number of the line that was just recorded, to be told once.</summary>
     [BindProperty(SupportsGet = true)]
@@ -135,7 +135,7 @@ public sealed partial class IndexModel
     {
         get
         {
-            var received = Bench.Intake.Received;
+            var received = Bench.AsItBelongs;
             var away = Comparison.Between(received, Bench.Now.Now, Bench.Now.Parts);
             return away.Concat(Bench.Trials.SelectMany(t => Comparison.Between(received, t.Situation.Now, Bench.Now.Parts)))
                 .DistinctBy(d => d.Where)
@@ -171,13 +171,6 @@ public sealed partial class IndexModel
 
     /// <summary>The last line that stands, which one key takes back; null when there is none.</summary>
     public LogLine? Last => Job.Bench.Lines.LastOrDefault(l => l.Stands is not null and not StrikeEntry);
-
-    /// <summary>A point of a look-over.</summary>
-    /// <param name="Check">The look.</param>
-    /// <param name="Unit">What is looked at.</param>
-    /// <param name="Place">Where it is.</param>
-    /// <param name="Found">What was found; null while it was not looked at, false for nothing.</param>
-    public sealed record VisitPoint(Check Check, Unit Unit, Place Place, bool? Found);
 
     /// <summary>Id for the line that this form would record.</summary>
     public Guid NewStepId { get; } = Guid.NewGuid();
