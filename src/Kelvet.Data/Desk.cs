@@ -308,8 +308,8 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
                 var after = await AppendAsync(job, entry, rules, with, cancel);
                 if (entry is TrialEntry)
                     await StopAsync(after, "wait", cancel);
-                if (entry is TrialEntry && after.Bench.Trials[^1] is { Passed: true } passed)
-                    await ProveShelfAsync(passed, cancel);
+                if (entry is TrialEntry)
+                    await WeighShelfAsync(after, cancel);
                 // What was off stays off, and does not drain anew.
                 if (PowerGate.After(entry, after.Row.Power) is var power && power != after.Row.Power)
                     SetPower(after, power);
@@ -317,20 +317,6 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
             },
             cancel
         );
-
-    /// <summary>A part of the shelf that was in a machine that passed was good then.</summary>
-    private async Task ProveShelfAsync(Trial passed, CancellationToken cancel)
-    {
-        var parts = passed.Situation.Parts;
-        var fitted = passed.Situation.Now.At.Values.Where(id => parts[id].Origin == Origin.Shelf).ToHashSet();
-        if (fitted.Count == 0)
-            return;
-        foreach (var row in await db.Shelf.ToListAsync(cancel))
-        {
-            if (fitted.Any(id => row.UnitJson.Contains($"\"{id}\"", StringComparison.Ordinal)))
-                row.ProvedUtc = Now();
-        }
-    }
 
     private GateAnswer? Refused(StoredJob job, Entry entry, bool handsIn, TimeSpan drain)
     {
@@ -454,7 +440,11 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
                 await db.Jobs.FirstOrDefaultAsync(j => j.Number == number, cancel)
                 ?? throw new EntryRefusedException($"There is no job {number}.");
             var since = row.PowerSinceUtc;
-            var answer = await command(await jobs.ReadAsync(row, cancel));
+            var before = await jobs.ReadAsync(row, cancel);
+            var lines = before.Bench.Entries.Length;
+            var answer = await command(before);
+            if (answer.Job.Bench.Entries.Length != lines)
+                await FollowShelfAsync(answer.Job, cancel);
             await db.SaveChangesAsync(cancel);
 
             // From here on it is written whether or not who sent it still waits.

@@ -50,6 +50,47 @@ public sealed class JobCache
     }
 }
 
+/// <summary>What goes with a new job beside its intake.</summary>
+public sealed record Opening
+{
+    /// <summary>Nothing.</summary>
+    public static Opening Nothing { get; } = new();
+
+    /// <summary>Whose machine it is; null to find or keep them by the name in the intake.</summary>
+    public int? Customer { get; init; }
+
+    /// <summary>The machine as it was kept; null where it was not.</summary>
+    public int? Machine { get; init; }
+
+    /// <summary>What was agreed and left.</summary>
+    public DropOff DropOff { get; init; } = DropOff.Nothing;
+
+    /// <summary>When it was promised; null where it was not.</summary>
+    public DateTime? PromisedUtc { get; init; }
+
+    /// <summary>Photos at drop-off, JPEG.</summary>
+    public IReadOnlyList<byte[]> Photos { get; init; } = [];
+}
+
+/// <summary>What the list of jobs shows.</summary>
+public enum JobsShown
+{
+    /// <summary>What is here and not closed.</summary>
+    Open,
+
+    /// <summary>What waits for a part or the customer.</summary>
+    Waiting,
+
+    /// <summary>Closed and not handed over.</summary>
+    Ready,
+
+    /// <summary>Closed, handed over or not.</summary>
+    Closed,
+
+    /// <summary>Everything.</summary>
+    All,
+}
+
 /// <summary>Reads jobs, and opens new ones. Their logs grow by the <see cref="Desk"/> alone.</summary>
 public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
 {
@@ -58,10 +99,20 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
 
     /// <summary>Opens a new job, with its log when one comes along (an import).</summary>
     /// <exception cref="DataFileException">The intake has a field that is too long to be kept.</exception>
-    public async Task<int> OpenAsync(BenchJob job, string by, DateTime? openedAtUtc = null, CancellationToken cancel = default)
+    public async Task<int> OpenAsync(
+        BenchJob job,
+        string by,
+        DateTime? openedAtUtc = null,
+        Opening? with = null,
+        CancellationToken cancel = default
+    )
     {
-        var intake = JobFormat.Write(job.Intake);
+        with ??= Opening.Nothing;
+        // Whose machine it is stands beside the intake, where it can be erased.
+        var intake = JobFormat.Write(job.AsTakenIn with { Customer = "" });
         _ = JobFormat.ReadIntake(intake);
+        _ = JobFormat.ReadIntake(JobFormat.Write(job.AsTakenIn));
+        var customer = with.Customer ?? await CustomerOfAsync(job.Intake.Customer, cancel);
         for (var attempt = 0; ; attempt++)
         {
             var last = await db.Jobs.MaxAsync(j => (int?)j.Number, cancel) ?? FirstNumber - 1;
@@ -70,15 +121,28 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
                 Number = last + 1,
                 Title = job.Intake.Title,
                 Customer = job.Intake.Customer,
+                CustomerId = customer,
+                MachineId = with.Machine,
                 IntakeJson = intake,
+                DropOffJson = with.DropOff == DropOff.Nothing ? "" : with.DropOff.Write(),
+                PromisedUtc = with.PromisedUtc,
                 OpenedAtUtc = openedAtUtc ?? clock.GetUtcNow().UtcDateTime,
                 OpenedBy = by,
             };
+            row.Search = Customers.SearchOf(
+                row,
+                job.Intake,
+                customer is { } c ? await db.Customers.AsNoTracking().FirstOrDefaultAsync(r => r.Id == c, cancel) : null,
+                with.Machine is { } m ? await db.Machines.AsNoTracking().FirstOrDefaultAsync(r => r.Id == m, cancel) : null
+            );
             row.Steps.AddRange(job.Entries.Select((e, i) => RowOf(e, i + 1)));
             db.Jobs.Add(row);
             try
             {
+                await using var transaction = await db.Database.BeginTransactionAsync(cancel);
                 await db.SaveChangesAsync(cancel);
+                await AttachAsync(row, with.Photos, by, cancel);
+                await transaction.CommitAsync(CancellationToken.None);
                 return row.Number;
             }
             catch (DbUpdateException e) when (e.InnerException is SqliteException { SqliteErrorCode: Constraint } && attempt < 5)
@@ -86,6 +150,77 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
                 db.ChangeTracker.Clear();
             }
         }
+    }
+
+    /// <summary>The customer of a name; one that is not there yet is kept. Null where no name was told.</summary>
+    private async Task<int?> CustomerOfAsync(string name, CancellationToken cancel)
+    {
+        if (name.Length == 0)
+            return null;
+        var row = await db.Customers.FirstOrDefaultAsync(c => c.Name == name, cancel);
+        if (row is null)
+        {
+            db.Customers.Add(
+                row = new CustomerRow
+                {
+                    Name = name,
+                    Search = name.ToLowerInvariant(),
+                    SinceUtc = clock.GetUtcNow().UtcDateTime,
+                }
+            );
+            await db.SaveChangesAsync(cancel);
+        }
+
+        return row.Id;
+    }
+
+    /// <summary>Photos at drop-off hang on a line of their own.</summary>
+    private async Task AttachAsync(JobRow row, IReadOnlyList<byte[]> photos, string by, CancellationToken cancel)
+    {
+        if (photos.Count == 0)
+            return;
+        var note = new NoteEntry(Guid.NewGuid())
+        {
+            Note = "Photos at drop-off.",
+            By = by,
+            At = new DateTimeOffset(row.OpenedAtUtc, TimeSpan.Zero),
+        };
+        var step = RowOf(note, row.Steps.Count + 1);
+        step.JobId = row.Id;
+        db.Steps.Add(step);
+        db.Photos.AddRange(
+            photos.Select(p => new PhotoRow
+            {
+                Id = Guid.NewGuid(),
+                JobId = row.Id,
+                StepId = note.Id,
+                Jpeg = p,
+                AtUtc = row.OpenedAtUtc,
+            })
+        );
+        await db.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>
+    /// Makes jobs of an older version findable by customer, part and mark: once, after a database of that version came in.
+    /// </summary>
+    public async Task IndexOnceAsync(CancellationToken cancel = default)
+    {
+        foreach (var row in await db.Jobs.Where(j => j.Search == "").ToListAsync(cancel))
+        {
+            row.CustomerId ??= await CustomerOfAsync(row.Customer, cancel);
+            try
+            {
+                row.Search = Customers.SearchOf(row, JobFormat.ReadIntake(row.IntakeJson), null, null);
+            }
+            catch (DataFileException)
+            {
+                row.Search = $"{row.Number} {row.Title} {row.Customer}".ToLowerInvariant();
+            }
+        }
+
+        await db.SaveChangesAsync(cancel);
+        db.ChangeTracker.Clear();
     }
 
     /// <summary>The job of a number, or null.</summary>
@@ -111,7 +246,9 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
             .Select(s => s.Body)
             .ToListAsync(cancel);
         var job =
-            known is not null && bodies.Count == 0 ? known : Read(known ?? BenchJob.Open(JobFormat.ReadIntake(row.IntakeJson)), bodies);
+            known is not null && bodies.Count == 0
+                ? known
+                : Read(known ?? BenchJob.Open(JobFormat.ReadIntake(row.IntakeJson) with { Customer = row.Customer }), bodies);
         cache.Keep(row.Id, job);
         return new StoredJob(row, job);
     }
@@ -119,22 +256,25 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
     /// <summary>Jobs, newest first, a page at a time. One that cannot be read takes none of the others with it.</summary>
     public async Task<(IReadOnlyList<ListedJob> Jobs, int Total)> ListAsync(
         string? search,
-        bool? closed,
+        JobsShown shown,
         int page,
         int size,
         CancellationToken cancel = default
     )
     {
         var query = db.Jobs.AsNoTracking();
-        if (closed is { } c)
-            query = query.Where(j => j.ClosedAtUtc != null == c);
-        if (!string.IsNullOrWhiteSpace(search))
+        query = shown switch
         {
-            var like = $"%{search.Trim().Replace("\\", "\\\\").Replace("%", "\\%").Replace("_", "\\_")}%";
-            var isNumber = int.TryParse(search.Trim(), out var number);
-            query = query.Where(j =>
-                EF.Functions.Like(j.Title, like, "\\") || EF.Functions.Like(j.Customer, like, "\\") || (isNumber && j.Number == number)
-            );
+            JobsShown.Open => query.Where(j => j.ClosedAtUtc == null),
+            JobsShown.Waiting => query.Where(j => j.ClosedAtUtc == null && j.Wait != JobWait.None),
+            JobsShown.Ready => query.Where(j => j.ClosedAtUtc != null && j.HandedOverUtc == null),
+            JobsShown.Closed => query.Where(j => j.ClosedAtUtc != null),
+            _ => query,
+        };
+        foreach (var word in Customers.WordsOf(search))
+        {
+            var like = Customers.LikeOf(word);
+            query = query.Where(j => EF.Functions.Like(j.Search, like, "\\"));
         }
 
         var total = await query.CountAsync(cancel);

@@ -31,13 +31,34 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
 
     public DbSet<TallyRow> Tallies => Set<TallyRow>();
 
+    public DbSet<CustomerRow> Customers => Set<CustomerRow>();
+
+    public DbSet<MachineRow> Machines => Set<MachineRow>();
+
+    public DbSet<CatalogueRow> Catalogue => Set<CatalogueRow>();
+
+    public DbSet<ShelfUseRow> ShelfUses => Set<ShelfUseRow>();
+
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
         modelBuilder.Entity<JobRow>(job =>
         {
             job.HasIndex(j => j.Number).IsUnique();
             job.HasIndex(j => j.ClosedAtUtc);
-            foreach (var added in new[] { nameof(JobRow.TaughtJson), nameof(JobRow.ClosedFigures), nameof(JobRow.ClosedRules) })
+            job.HasIndex(j => j.CustomerId);
+            job.HasIndex(j => j.MachineId);
+            foreach (
+                var added in new[]
+                {
+                    nameof(JobRow.TaughtJson),
+                    nameof(JobRow.ClosedFigures),
+                    nameof(JobRow.ClosedRules),
+                    nameof(JobRow.Search),
+                    nameof(JobRow.DropOffJson),
+                    nameof(JobRow.WaitsFor),
+                    nameof(JobRow.Holder),
+                }
+            )
                 job.Property<string>(added).HasDefaultValue("");
             job.HasMany(j => j.Steps).WithOne().HasForeignKey(s => s.JobId).OnDelete(DeleteBehavior.Restrict);
         });
@@ -58,6 +79,11 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
             shop.Property(s => s.School).HasDefaultValue("advisor");
             shop.Property(s => s.DrainSeconds).HasDefaultValue(20);
         });
+        modelBuilder.Entity<ShelfRow>().Property(s => s.Why).HasDefaultValue("");
+        modelBuilder.Entity<ShelfUseRow>().HasIndex(u => new { u.ShelfId, u.JobNumber });
+        modelBuilder.Entity<MachineRow>().HasIndex(m => m.CustomerId);
+        modelBuilder.Entity<MachineRow>().HasIndex(m => m.Serial);
+        modelBuilder.Entity<CatalogueRow>().HasIndex(c => new { c.Kind, c.Key }).IsUnique();
         modelBuilder.Entity<TallyRow>().HasKey(t => t.Mode);
         modelBuilder.Entity<TechnicianRow>().HasIndex(t => t.Name).IsUnique();
     }

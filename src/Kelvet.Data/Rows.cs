@@ -14,7 +14,40 @@ public sealed class JobRow
 
     public string Customer { get; set; } = "";
 
-    /// <summary>The intake in the job format.</summary>
+    /// <summary>The <see cref="CustomerRow"/>; null where nobody is told, or they were erased.</summary>
+    public int? CustomerId { get; set; }
+
+    /// <summary>The <see cref="MachineRow"/>; null where it was never kept.</summary>
+    public int? MachineId { get; set; }
+
+    /// <summary>What the job is found by, in lower case: customer, title, complaint, parts, serials, marks.</summary>
+    public string Search { get; set; } = "";
+
+    /// <summary>What was agreed and left at drop-off, as JSON (<see cref="DropOff"/>).</summary>
+    public string DropOffJson { get; set; } = "";
+
+    /// <summary>What it waits for, as was said; what follows from the log is not kept.</summary>
+    public JobWait Wait { get; set; }
+
+    /// <summary>For what or whom it waits, in words.</summary>
+    public string WaitsFor { get; set; } = "";
+
+    /// <summary>When that is due; null where it was not said.</summary>
+    public DateTime? DueUtc { get; set; }
+
+    /// <summary>When the customer was promised it; null where nothing was promised.</summary>
+    public DateTime? PromisedUtc { get; set; }
+
+    /// <summary>Who has it on the bench; empty for whoever takes it.</summary>
+    public string Holder { get; set; } = "";
+
+    /// <summary>When it went back to the customer; null while it is here.</summary>
+    public DateTime? HandedOverUtc { get; set; }
+
+    /// <summary>Whether it was closed with the fault not seen here.</summary>
+    public bool NotReproduced { get; set; }
+
+    /// <summary>The intake in the job format; whose machine it is stands beside it.</summary>
     public string IntakeJson { get; set; } = "";
 
     public DateTime OpenedAtUtc { get; set; }
@@ -50,6 +83,95 @@ public sealed class JobRow
     public DateTime? PowerSinceUtc { get; set; }
 
     public List<StepRow> Steps { get; } = [];
+}
+
+/// <summary>What a job waits for.</summary>
+public enum JobWait
+{
+    /// <summary>Nothing: it is on the bench, or waits to be taken there.</summary>
+    None,
+
+    /// <summary>A part.</summary>
+    Part,
+
+    /// <summary>The customer.</summary>
+    Customer,
+}
+
+/// <summary>A customer of the shop.</summary>
+public sealed class CustomerRow
+{
+    public int Id { get; set; }
+
+    public string Name { get; set; } = "";
+
+    public string Phone { get; set; } = "";
+
+    public string Email { get; set; } = "";
+
+    /// <summary>How and when to reach them, in words.</summary>
+    public string Reach { get; set; } = "";
+
+    /// <summary>Name, phone and e-mail in lower case, digits of the phone alone: what they are found by.</summary>
+    public string Search { get; set; } = "";
+
+    public DateTime SinceUtc { get; set; }
+}
+
+/// <summary>A machine that was here, or a template for machines of one sort.</summary>
+public sealed class MachineRow
+{
+    public int Id { get; set; }
+
+    /// <summary>Whose it is; null for a template, or where the owner was erased.</summary>
+    public int? CustomerId { get; set; }
+
+    /// <summary>What it is called: maker and model of the whole, or what the customer calls it.</summary>
+    public string Name { get; set; } = "";
+
+    /// <summary>Serial number of the case, or of the maker.</summary>
+    public string Serial { get; set; } = "";
+
+    /// <summary>Mark that the shop or the office has put on it.</summary>
+    public string Mark { get; set; } = "";
+
+    /// <summary>Its parts, as an intake of the job format with nothing told.</summary>
+    public string IntakeJson { get; set; } = "";
+
+    /// <summary>Whether others are taken in by it.</summary>
+    public bool IsTemplate { get; set; }
+
+    public DateTime ChangedUtc { get; set; }
+}
+
+/// <summary>A part of the catalogue.</summary>
+public sealed class CatalogueRow
+{
+    public int Id { get; set; }
+
+    /// <summary>Kind, as job files write it.</summary>
+    public string Kind { get; set; } = "";
+
+    public string Name { get; set; } = "";
+
+    /// <summary>The name in upper case, by which a part is told from others of its kind.</summary>
+    public string Key { get; set; } = "";
+
+    /// <summary>The part in the job format.</summary>
+    public string UnitJson { get; set; } = "";
+
+    /// <summary>Price in hundredths of the shop's money; null when not known.</summary>
+    public long? Price { get; set; }
+}
+
+/// <summary>A part of the shelf that is in a job's machine.</summary>
+public sealed class ShelfUseRow
+{
+    public int Id { get; set; }
+
+    public int ShelfId { get; set; }
+
+    public int JobNumber { get; set; }
 }
 
 /// <summary>A countdown that runs at the bench: a drain, a wait for POST, CMOS pins held.</summary>
@@ -204,6 +326,9 @@ public sealed class ShelfRow
 
     /// <summary>When a machine last passed with it in; null when none has.</summary>
     public DateTime? ProvedUtc { get; set; }
+
+    /// <summary>Why it is trusted less or more than when it was put there; empty where nothing has come up.</summary>
+    public string Why { get; set; } = "";
 
     /// <summary>Whether it is out of use; jobs that had it keep it.</summary>
     public bool Retired { get; set; }

@@ -31,13 +31,29 @@ public sealed class Shop(KelvetDb db)
         await db.SaveChangesAsync();
     }
 
-    /// <summary>The parts on the shelf that can be read and that a job may borrow: in use, trusted, and there.</summary>
-    public async Task<IReadOnlyList<Unit>> ShelfAsync() =>
+    /// <summary>
+    /// The parts on the shelf that can be read and that a job may borrow: in use, trusted, there and not in another machine. A
+    /// new part that is for sale is no spare for testing.
+    /// </summary>
+    public async Task<IReadOnlyList<Unit>> ShelfAsync()
+    {
+        var uses = await UsesAsync();
+        return
         [
             .. (await WholeShelfAsync())
-                .Parts.Where(p => p.Row is { Retired: false, Quantity: > 0 } && p.Row.Condition != ShelfCondition.Doubtful)
+                .Parts.Where(p =>
+                    !p.Row.Retired
+                    && p.Row.Quantity > uses[p.Row.Id].Count()
+                    && p.Row.Condition != ShelfCondition.Doubtful
+                    && p.Unit.Origin == Origin.Shelf
+                )
                 .Select(p => p.Unit),
         ];
+    }
+
+    /// <summary>Numbers of the jobs in whose machines a part of the shelf is, by its row.</summary>
+    public async Task<ILookup<int, int>> UsesAsync() =>
+        (await db.ShelfUses.AsNoTracking().OrderBy(u => u.JobNumber).ToListAsync()).ToLookup(u => u.ShelfId, u => u.JobNumber);
 
     /// <summary>Everything on the shelf, and what of it cannot be read, with the reason.</summary>
     public async Task<(

@@ -107,7 +107,7 @@ public sealed record Listing
         return
         [
             .. one.Select(s =>
-                other.FirstOrDefault(o => o.Serial.Length > 0 && o.Serial == s.Serial) is { } same
+                other.FirstOrDefault(o => o.Serial.Length > 0 && Bare(o.Serial) == Bare(s.Serial)) is { } same
                     ? s with
                     {
                         Type = s.Type.Length > 0 ? s.Type : same.Type,
@@ -119,4 +119,8 @@ public sealed record Listing
             ),
         ];
     }
+
+    /// <summary>The one tool writes "0x1A2B", the other "1A2B".</summary>
+    private static string Bare(string serial) =>
+        (serial.StartsWith("0x", StringComparison.OrdinalIgnoreCase) ? serial[2..] : serial).ToUpperInvariant();
 }

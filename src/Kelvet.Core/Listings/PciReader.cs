@@ -51,7 +51,7 @@ internal static partial class PciReader
     private static string Clean(string name) => Tail().Replace(name, "").Trim();
 
     [GeneratedRegex(
-        @"^(?:[0-9a-f]{4}:)?(?<bus>[0-9a-f]{2}):[0-9a-f]{2}\.[0-7] (?<class>[^:""]*?)(?: \[[0-9a-f]{4}\])?(?:: (?<name>.*)|$| "")"
+        @"^(?:[0-9a-f]{4}:)?(?<bus>[0-9a-f]{2}):[0-9a-f]{2}\.[0-7] (?<class>[^:""]*?)(?: \[[0-9a-f]{4}\])?(?:: (?<name>.*)|$|"")"
     )]
     private static partial Regex Device();
 

@@ -47,6 +47,73 @@ namespace Kelvet.Data.Migrations
                     b.ToTable("Captures");
                 });
 
+            modelBuilder.Entity("Kelvet.Data.CatalogueRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Key")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("Price")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("UnitJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Kind", "Key")
+                        .IsUnique();
+
+                    b.ToTable("Catalogue");
+                });
+
+            modelBuilder.Entity("Kelvet.Data.CustomerRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Email")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Phone")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reach")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Search")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateTime>("SinceUtc")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Customers");
+                });
+
             modelBuilder.Entity("Kelvet.Data.JobRow", b =>
                 {
                     b.Property<int>("Id")
@@ -80,13 +147,40 @@ namespace Kelvet.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int?>("CustomerId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("DropOffJson")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
+                    b.Property<DateTime?>("DueUtc")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("FoundUnits")
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<DateTime?>("HandedOverUtc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Holder")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
                     b.Property<string>("IntakeJson")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<int?>("MachineId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("NotReproduced")
+                        .HasColumnType("INTEGER");
 
                     b.Property<int>("Number")
                         .HasColumnType("INTEGER");
@@ -104,9 +198,18 @@ namespace Kelvet.Data.Migrations
                     b.Property<DateTime?>("PowerSinceUtc")
                         .HasColumnType("TEXT");
 
+                    b.Property<DateTime?>("PromisedUtc")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("ProvedModes")
                         .IsRequired()
                         .HasColumnType("TEXT");
+
+                    b.Property<string>("Search")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
 
                     b.Property<string>("TaughtJson")
                         .IsRequired()
@@ -118,14 +221,67 @@ namespace Kelvet.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int>("Wait")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("WaitsFor")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
                     b.HasKey("Id");
 
                     b.HasIndex("ClosedAtUtc");
+
+                    b.HasIndex("CustomerId");
+
+                    b.HasIndex("MachineId");
 
                     b.HasIndex("Number")
                         .IsUnique();
 
                     b.ToTable("Jobs");
+                });
+
+            modelBuilder.Entity("Kelvet.Data.MachineRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateTime>("ChangedUtc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("CustomerId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("IntakeJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsTemplate")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Mark")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Serial")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("CustomerId");
+
+                    b.HasIndex("Serial");
+
+                    b.ToTable("Machines");
                 });
 
             modelBuilder.Entity("Kelvet.Data.MakerRow", b =>
@@ -258,9 +414,34 @@ namespace Kelvet.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
                     b.HasKey("Id");
 
                     b.ToTable("Shelf");
+                });
+
+            modelBuilder.Entity("Kelvet.Data.ShelfUseRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("JobNumber")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ShelfId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ShelfId", "JobNumber");
+
+                    b.ToTable("ShelfUses");
                 });
 
             modelBuilder.Entity("Kelvet.Data.ShopRow", b =>

@@ -26,6 +26,9 @@ public sealed class DiagnosisCache(HouseRules house)
 
     private readonly ConcurrentDictionary<int, (Guid LastLine, int Lines, Rules Rules, Lazy<Reading> Reading)> _last = new();
 
+    /// <summary>Forgets everything: the next look reads anew.</summary>
+    public void Forget() => _last.Clear();
+
     /// <summary>The shop's rules now.</summary>
     public Task<Rules> RulesAsync() => house.CurrentAsync();
 

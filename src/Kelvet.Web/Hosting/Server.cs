@@ -136,6 +136,7 @@ public static class Server
         services.AddSingleton(TimeProvider.System);
         services.AddScoped<JobStore>();
         services.AddScoped<Shop>();
+        services.AddScoped<Customers>();
         services.AddScoped<BenchState>();
         services.AddScoped<SignalStore>();
         services.AddSingleton<LiveJobs>();
@@ -241,6 +242,7 @@ public static class Server
         if (await Database.MigrateAsync(db, folder, clock) is { } copy)
             Console.WriteLine($"The database was brought up to date; a copy from before is {copy}");
         await scope.ServiceProvider.GetRequiredService<Shop>().CountOnceAsync();
+        await scope.ServiceProvider.GetRequiredService<JobStore>().IndexOnceAsync();
         if (demo && !await db.Jobs.AnyAsync())
             await DemoShop.SeedAsync(scope.ServiceProvider);
     }

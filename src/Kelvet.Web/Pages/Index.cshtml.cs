@@ -1,5 +1,6 @@
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Text;
 using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Demo;
@@ -41,6 +42,8 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     [BindProperty(SupportsGet = true)]
     public string? Show { get; set; } = "open";
 
+    private JobsShown Shown => Dashed.TryRead<JobsShown>(Show ?? "", out var shown) ? shown : JobsShown.Open;
+
     /// <summary>The page, from 1.</summary>
     [BindProperty(SupportsGet = true)]
     public int P { get; set; } = 1;
@@ -57,20 +60,17 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>Shows them.</summary>
     public async Task OnGetAsync()
     {
-        bool? closed = Show switch
-        {
-            "closed" => true,
-            "all" => null,
-            _ => false,
-        };
-        var (jobs, total) = await store.ListAsync(Q, closed, Math.Max(1, P), PageSize, HttpContext.RequestAborted);
+        var (jobs, total) = await store.ListAsync(Q, Shown, Math.Max(1, P), PageSize, HttpContext.RequestAborted);
         Pages = Math.Max(1, (total + PageSize - 1) / PageSize);
         P = Math.Clamp(P, 1, Pages);
         var rows = new List<Row>();
         foreach (var job in jobs)
             rows.Add(await RowOfAsync(job));
         Rows = rows;
-        Empty = total == 0 && string.IsNullOrEmpty(Q) && (await store.ListAsync(null, null, 1, 1, HttpContext.RequestAborted)).Total == 0;
+        Empty =
+            total == 0
+            && string.IsNullOrEmpty(Q)
+            && (await store.ListAsync(null, JobsShown.All, 1, 1, HttpContext.RequestAborted)).Total == 0;
     }
 
     /// <summary>Opens one of the demo jobs in an empty shop.</summary>

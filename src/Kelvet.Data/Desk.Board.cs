@@ -1,0 +1,146 @@
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Text;
+using Microsoft.EntityFrameworkCore;
+
+namespace Kelvet.Data;
+
+/// <content>The shop's board: what a job waits for, who has it, when it goes; and where the shelf's parts are.</content>
+public sealed partial class Desk
+{
+    /// <summary>Characters of what a job waits for.</summary>
+    public const int LongestWait = 120;
+
+    /// <summary>Lets a job wait, or takes it on again.</summary>
+    /// <param name="number">The job.</param>
+    /// <param name="wait">What for.</param>
+    /// <param name="what">For which part, or which answer, in words.</param>
+    /// <param name="due">When that is due; null where it was not said.</param>
+    /// <param name="cancel">Stops the work.</param>
+    /// <exception cref="EntryRefusedException">It is closed, or nothing is said of what it waits for.</exception>
+    public Task<DeskAnswer> WaitAsync(int number, JobWait wait, string what, DateTime? due, CancellationToken cancel = default) =>
+        RunAsync(
+            "wait",
+            number,
+            job =>
+            {
+                if (job.IsClosed && wait != JobWait.None)
+                    throw new EntryRefusedException($"Job {number} is closed: it waits for nothing.");
+                if (wait != JobWait.None && what.Length is 0 or > LongestWait)
+                    throw new EntryRefusedException($"Say what it waits for, in 1 to {LongestWait} characters.");
+                (job.Row.Wait, job.Row.WaitsFor, job.Row.DueUtc) = wait == JobWait.None ? (wait, "", null) : (wait, what, due);
+                return Task.FromResult(new DeskAnswer(job));
+            },
+            cancel
+        );
+
+    /// <summary>Promises a date, or takes the promise back.</summary>
+    public Task<DeskAnswer> PromiseAsync(int number, DateTime? promised, CancellationToken cancel = default) =>
+        RunAsync(
+            "promise",
+            number,
+            job =>
+            {
+                job.Row.PromisedUtc = promised;
+                return Task.FromResult(new DeskAnswer(job));
+            },
+            cancel
+        );
+
+    /// <summary>Passes a job on to another technician, with a note that stands in its log.</summary>
+    /// <param name="number">The job.</param>
+    /// <param name="to">Who takes it; empty for whoever does.</param>
+    /// <param name="note">What they should know.</param>
+    /// <param name="rules">What it is carried out under.</param>
+    /// <param name="cancel">Stops the work.</param>
+    /// <exception cref="EntryRefusedException">It is closed.</exception>
+    public Task<DeskAnswer> PassOnAsync(int number, string to, string note, DeskRules rules, CancellationToken cancel = default) =>
+        RunAsync(
+            "pass on",
+            number,
+            async job =>
+            {
+                if (job.IsClosed)
+                    throw new EntryRefusedException($"Job {number} is closed. Reopen it to pass it on.");
+                job.Row.Holder = to;
+                var words = $"Passed on{(to.Length > 0 ? $" to {to}" : "")}.{(note.Length > 0 ? $" {note}" : "")}";
+                return new DeskAnswer(
+                    await AppendAsync(job, new NoteEntry(Guid.NewGuid()) { Note = words }, rules, Attachments.None, cancel)
+                );
+            },
+            cancel
+        );
+
+    /// <summary>The machine goes back to its owner. A sealed password goes with it: it is not kept.</summary>
+    /// <exception cref="EntryRefusedException">The job is still open.</exception>
+    public Task<DeskAnswer> HandOverAsync(int number, CancellationToken cancel = default) =>
+        RunAsync(
+            "hand over",
+            number,
+            job =>
+            {
+                if (!job.IsClosed)
+                    throw new EntryRefusedException($"Close job {number} first, with what was found.");
+                job.Row.HandedOverUtc ??= Now();
+                job.Row.DropOffJson = DropOff.Of(job.Row) is { Sealed.Length: > 0 } kept
+                    ? (kept with { Sealed = "" }).Write()
+                    : job.Row.DropOffJson;
+                return Task.FromResult(new DeskAnswer(job));
+            },
+            cancel
+        );
+
+    /// <summary>
+    /// What a start says of the shelf's parts that sat in it. One that passed was good then; one that sat in a machine that
+    /// smelt, burnt or tripped a breaker is not trusted until it has passed again.
+    /// </summary>
+    private async Task WeighShelfAsync(StoredJob job, CancellationToken cancel)
+    {
+        var start = job.Bench.Trials[^1];
+        var alarm = start.Entry.Signs.Alarm is not null;
+        if (!alarm && !start.Passed)
+            return;
+        foreach (var row in await OfShelfAsync(start.Situation, cancel))
+        {
+            if (alarm)
+                (row.Condition, row.Why) = (ShelfCondition.Doubtful, $"sat in job {job.Number} when it smelt, burnt or tripped a breaker");
+            else
+            {
+                row.ProvedUtc = Now();
+                if (row is { Condition: ShelfCondition.Doubtful, Why.Length: > 0 })
+                    (row.Condition, row.Why) = (ShelfCondition.Worn, $"passed in job {job.Number} since it was doubted");
+            }
+        }
+    }
+
+    /// <summary>Keeps in which machines the shelf's parts are.</summary>
+    private async Task FollowShelfAsync(StoredJob job, CancellationToken cancel)
+    {
+        var known = await db.ShelfUses.Where(u => u.JobNumber == job.Number).ToListAsync(cancel);
+        if (known.Count == 0 && job.Bench.Now.Parts.All.All(u => u.Origin != Origin.Shelf))
+            return;
+        var fitted = (await OfShelfAsync(job.Bench.Now, cancel)).Select(r => r.Id).ToHashSet();
+        db.ShelfUses.RemoveRange(known.Where(u => !fitted.Contains(u.ShelfId)));
+        db.ShelfUses.AddRange(
+            fitted.Where(id => known.All(u => u.ShelfId != id)).Select(id => new ShelfUseRow { ShelfId = id, JobNumber = job.Number })
+        );
+    }
+
+    private async Task<IReadOnlyList<ShelfRow>> OfShelfAsync(Situation machine, CancellationToken cancel)
+    {
+        var fitted = machine.Now.At.Values.Where(id => machine.Parts[id].Origin == Origin.Shelf).ToHashSet();
+        return fitted.Count == 0 ? [] : [.. (await db.Shelf.ToListAsync(cancel)).Where(r => IsOne(r, fitted))];
+    }
+
+    private static bool IsOne(ShelfRow row, HashSet<UnitId> fitted)
+    {
+        try
+        {
+            return fitted.Contains(JobFormat.ReadUnit(row.UnitJson).Id);
+        }
+        catch (DataFileException)
+        {
+            return false;
+        }
+    }
+}

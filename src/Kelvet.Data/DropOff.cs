@@ -1,0 +1,38 @@
+using System.Text.Json;
+
+namespace Kelvet.Data;
+
+/// <summary>What was agreed and left at the counter. What is null was not asked, or not answered.</summary>
+public sealed record DropOff
+{
+    /// <summary>Nothing.</summary>
+    public static DropOff Nothing { get; } = new();
+
+    /// <summary>Whether it may be opened, seals included.</summary>
+    public bool? MayOpen { get; init; }
+
+    /// <summary>Whether its data may be touched: copied, or lost.</summary>
+    public bool? MayTouchData { get; init; }
+
+    /// <summary>Whether their system may be started.</summary>
+    public bool? MayStartSystem { get; init; }
+
+    /// <summary>The most that it may cost without a question, in the shop's money; null where nothing was said.</summary>
+    public decimal? Limit { get; init; }
+
+    /// <summary>Whether a password is not needed; null where it was not asked.</summary>
+    public bool? NoPassword { get; init; }
+
+    /// <summary>The password, sealed; empty where none is kept.</summary>
+    public string Sealed { get; init; } = "";
+
+    /// <summary>What was left with the machine, in words.</summary>
+    public string Accessories { get; init; } = "";
+
+    /// <summary>As a column holds it.</summary>
+    public string Write() => JsonSerializer.Serialize(this);
+
+    /// <summary>Read back; nothing where nothing is kept.</summary>
+    public static DropOff Of(JobRow row) =>
+        row.DropOffJson.Length == 0 ? Nothing : JsonSerializer.Deserialize<DropOff>(row.DropOffJson) ?? Nothing;
+}
