@@ -71,6 +71,19 @@ public sealed partial class Desk
             cancel
         );
 
+    /// <summary>Says who has a job on the bench; empty for whoever takes it.</summary>
+    public Task<DeskAnswer> HoldAsync(int number, string by, CancellationToken cancel = default) =>
+        RunAsync(
+            "hold",
+            number,
+            job =>
+            {
+                job.Row.Holder = by;
+                return Task.FromResult(new DeskAnswer(job));
+            },
+            cancel
+        );
+
     /// <summary>The machine goes back to its owner. A sealed password goes with it: it is not kept.</summary>
     /// <exception cref="EntryRefusedException">The job is still open.</exception>
     public Task<DeskAnswer> HandOverAsync(int number, CancellationToken cancel = default) =>
@@ -86,6 +99,40 @@ public sealed partial class Desk
                     ? (kept with { Sealed = "" }).Write()
                     : job.Row.DropOffJson;
                 return Task.FromResult(new DeskAnswer(job));
+            },
+            cancel
+        );
+
+    /// <summary>Closes a job whose fault was not seen here, after enough starts that passed. Nothing is named as the cause.</summary>
+    /// <param name="number">The job.</param>
+    /// <param name="words">What the customer should watch.</param>
+    /// <param name="rules">What it is carried out under; the name must be given.</param>
+    /// <param name="cancel">Stops the work.</param>
+    /// <exception cref="EntryRefusedException">It failed here, it was not started often enough, or nobody says who closes it.</exception>
+    public Task<DeskAnswer> CloseUnreproducedAsync(int number, string words, DeskRules rules, CancellationToken cancel = default) =>
+        RunAsync(
+            "close unreproduced",
+            number,
+            async job =>
+            {
+                if (job.IsClosed)
+                    throw new EntryRefusedException($"Job {number} is closed already.");
+                if (rules.By.Length == 0)
+                    throw new EntryRefusedException("Say who closes the job.");
+                if (words.Length is 0 or > 1000)
+                    throw new EntryRefusedException("Say what the customer should watch, in 1 to 1,000 characters.");
+                if (!Reproduction.MayEndUnreproduced(job.Bench))
+                    throw new EntryRefusedException(
+                        job.Bench.Trials.Any(t => t.Failed)
+                            ? "It failed here: the fault was seen. Close it with what was found."
+                            : $"Start it at least {Reproduction.LeastPasses} times before \"not reproduced\" is said."
+                    );
+                var row = job.Row;
+                (row.ClosedAtUtc, row.ClosedBy, row.NotReproduced) = (Now(), rules.By, true);
+                row.ClosingWords = $"Not reproduced in {job.Bench.Trials.Count(t => t.Passed)} starts. {words}";
+                row.ClosedRules = rules.Rules.Id;
+                await KeepRulesAsync(rules.Rules, cancel);
+                return new DeskAnswer(job);
             },
             cancel
         );

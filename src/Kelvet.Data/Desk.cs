@@ -274,7 +274,7 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
                 var forgotten = await db.Shops.AsNoTracking().OrderBy(s => s.Id).Select(s => s.LearnFromUtc).FirstOrDefaultAsync(cancel);
                 if (row.TaughtJson.Length > 0 && (forgotten is null || row.ClosedAtUtc >= forgotten))
                     await CountAsync(JsonSerializer.Deserialize<Dictionary<string, Tally>>(row.TaughtJson)!, (a, b) => a - b, cancel);
-                row.ClosedAtUtc = null;
+                (row.ClosedAtUtc, row.HandedOverUtc, row.NotReproduced) = (null, null, false);
                 row.TaughtJson = row.ClosedFigures = row.ClosedRules = "";
                 return new DeskAnswer(job);
             },

@@ -129,7 +129,7 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
                 OpenedAtUtc = openedAtUtc ?? clock.GetUtcNow().UtcDateTime,
                 OpenedBy = by,
             };
-            row.Search = Customers.SearchOf(
+            row.Search = CustomerStore.SearchOf(
                 row,
                 job.Intake,
                 customer is { } c ? await db.Customers.AsNoTracking().FirstOrDefaultAsync(r => r.Id == c, cancel) : null,
@@ -211,7 +211,7 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
             row.CustomerId ??= await CustomerOfAsync(row.Customer, cancel);
             try
             {
-                row.Search = Customers.SearchOf(row, JobFormat.ReadIntake(row.IntakeJson), null, null);
+                row.Search = CustomerStore.SearchOf(row, JobFormat.ReadIntake(row.IntakeJson), null, null);
             }
             catch (DataFileException)
             {
@@ -271,9 +271,9 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
             JobsShown.Closed => query.Where(j => j.ClosedAtUtc != null),
             _ => query,
         };
-        foreach (var word in Customers.WordsOf(search))
+        foreach (var word in CustomerStore.WordsOf(search))
         {
-            var like = Customers.LikeOf(word);
+            var like = CustomerStore.LikeOf(word);
             query = query.Where(j => EF.Functions.Like(j.Search, like, "\\"));
         }
 
@@ -298,6 +298,19 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
         }
 
         return (jobs, total);
+    }
+
+    /// <summary>Numbers of those jobs whose customer or machine was here in an earlier one.</summary>
+    public async Task<IReadOnlySet<int>> BeforeAsync(IReadOnlyList<JobRow> jobs, CancellationToken cancel = default)
+    {
+        int?[] customers = [.. jobs.Select(j => j.CustomerId).Where(c => c is not null).Distinct()];
+        var first = await db
+            .Jobs.AsNoTracking()
+            .Where(j => customers.Contains(j.CustomerId))
+            .GroupBy(j => j.CustomerId)
+            .Select(g => new { g.Key, First = g.Min(j => j.Number) })
+            .ToDictionaryAsync(g => g.Key!.Value, g => g.First, cancel);
+        return jobs.Where(j => j.CustomerId is { } c && first.TryGetValue(c, out var f) && f < j.Number).Select(j => j.Number).ToHashSet();
     }
 
     /// <summary>Whether an exception says that what is stored of a job cannot be read.</summary>

@@ -109,10 +109,10 @@ public class ListingTests
                 { "id": "firmware", "class": "memory", "version": "F12", "date": "03/01/2026" },
                 { "id": "memory", "class": "memory", "size": 8589934592, "children": [
                   { "id": "bank:0", "class": "memory", "description": "[empty]", "slot": "ChannelA-DIMM0" },
-                  { "id": "bank:1", "class": "memory", "description": "DIMM DDR4 Synchronous 3200 MHz (0.3 ns)", "product": "KT-0815", "vendor": "Merrow", "serial": "S0001", "slot": "ChannelA-DIMM1", "size": 8589934592 } ] },
+                  { "id": "bank:1", "class": "memory", "description": "DIMM DDR4 Synchronous 3200 MHz (0.3 ns)", "product": "KT-0815", "vendor": "Orrin", "serial": "S0001", "slot": "ChannelA-DIMM1", "size": 8589934592 } ] },
                 { "id": "cpu", "class": "processor", "product": "Corvane 6", "vendor": "Corvane" },
                 { "id": "display:0", "class": "display", "businfo": "pci@0000:00:02.0", "product": "Graphics" },
-                { "id": "display:1", "class": "display", "businfo": "pci@0000:01:00.0", "product": "Lumio 7", "vendor": "Lumio" },
+                { "id": "display:1", "class": "display", "businfo": "pci@0000:01:00.0", "product": "Ferrin 7", "vendor": "Ferrin" },
                 { "id": "disk", "class": "disk", "businfo": "scsi@0:0.0.0", "product": "Stow 500", "serial": "D1" },
                 { "id": "cdrom", "class": "disk", "businfo": "scsi@1:0.0.0", "product": "Disc" } ] } ] }
             """;
@@ -120,7 +120,7 @@ public class ListingTests
         Assert.Equal(new ListedPart("Ondel B40-M", "BRD-0042"), listing.Board);
         Assert.Equal([0, 8], listing.Memory.Select(m => m.Gb));
         Assert.Equal(("DDR4", 3200), (listing.Memory[1].Type, listing.Memory[1].Speed));
-        Assert.Equal(["Lumio 7"], listing.Graphics.Select(g => g.Name));
+        Assert.Equal(["Ferrin 7"], listing.Graphics.Select(g => g.Name));
         Assert.Equal(new ListedPart("Stow 500", "D1"), Assert.Single(listing.Drives));
         Assert.Equal("F12 03/01/2026", listing.Firmware);
     }

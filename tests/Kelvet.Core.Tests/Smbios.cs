@@ -40,7 +40,7 @@ internal static class Smbios
                 BinaryPrimitives.WriteUInt16LittleEndian(body.AsSpan(17), 3200);
                 (body[19], body[20], body[22], body[23]) = (3, 4, 5, 1);
                 BinaryPrimitives.WriteUInt16LittleEndian(body.AsSpan(28), 2400);
-                Add(17, body, slot, "BANK 0", "Merrow", serial, part);
+                Add(17, body, slot, "BANK 0", "Orrin", serial, part);
             }
             else
                 Add(17, body, slot, "BANK 0");

@@ -57,6 +57,7 @@ internal static class UnitFields
         "the owner put it in recently"
     );
 
+    private static readonly Field<Unit, bool> Away = May("away", Forms.Flag, (Unit u) => u.IsAway, false, "it is told of and not at hand");
     private static readonly Field<Unit, int?> Watts = MayValue(
         "watts",
         Forms.Whole(0, Machines.Unit.MostWatts),
@@ -207,7 +208,7 @@ internal static class UnitFields
     };
 
     private static ImmutableArray<IField<T>> OfUnit<T>(params IField<T>[] own)
-        where T : Unit => [Id, Name, From, Serial, FittedByOwner, Watts, Plugs, Made, Fits, .. own];
+        where T : Unit => [Id, Name, From, Serial, FittedByOwner, Away, Watts, Plugs, Made, Fits, .. own];
 
     private static T Common<T>(T unit, FieldValues v)
         where T : Unit =>
@@ -215,6 +216,7 @@ internal static class UnitFields
         {
             Serial = v.Of(Serial),
             FittedByOwner = v.Of(FittedByOwner),
+            IsAway = v.Of(Away),
             Watts = v.Of(Watts),
             Plugs = v.Of(Plugs),
             Made = v.Of(Made),

@@ -150,6 +150,9 @@ public abstract record Unit
     /// <summary>Whether the owner put it in recently: seats, fit and firmware are then likelier to be wrong.</summary>
     public bool FittedByOwner { get; init; }
 
+    /// <summary>Whether it is only told of and not at hand: nothing can be tried with it.</summary>
+    public bool IsAway { get; init; }
+
     /// <summary>
     /// Watts, 0 to 5000: what a supply is rated for, what a cooler can carry off, what any other part draws at most; null when
     /// not known.

@@ -59,7 +59,11 @@ public static class Candidates
         foreach (var (changes, missing) in Proposals(now, job.Intake.Received).Concat(FromLastFailure(job)).Concat(again))
         {
             var from = missing is null ? now : now.Imagining(missing);
-            if (!TryAll(from, changes, out var after) || Safety.WhyNotPowered(job, after) is not null)
+            if (
+                changes.Any(c => IsAway(c, now.Parts))
+                || !TryAll(from, changes, out var after)
+                || Safety.WhyNotPowered(job, after) is not null
+            )
                 continue;
             var candidate = Of(changes, from, after, atlas) with { Missing = missing };
             found.TryAdd(candidate.Key, candidate);
@@ -69,6 +73,16 @@ public static class Candidates
             found.TryAdd(other.Key, other);
         return [.. found.Values];
     }
+
+    /// <summary>Whether a change takes a part that is not at hand.</summary>
+    private static bool IsAway(Change change, Parts parts) =>
+        change switch
+        {
+            Change.Fit f => parts.Find(f.Unit)?.IsAway,
+            Change.Swap s => parts.Find(s.In)?.IsAway,
+            Change.Connect c => parts.Find(c.Unit)?.IsAway,
+            _ => false,
+        } ?? false;
 
     /// <summary>Starts in a row with nothing changed, after which the next step changes something.</summary>
     private const int MostRepeats = 3;

@@ -433,6 +433,7 @@ internal sealed partial class Closing
                 && s.Unit.Id != unit.Id
                 && s.Probability < BenchDiagnosis.Accused
                 && !arrangement.Has(s.Unit.Id)
+                && !s.Unit.IsAway
                 && Safety.WhyNeverAgain(_diagnosis.Job, s.Unit.Id) is null
             )
             .Select(s => s.Unit)

@@ -92,8 +92,16 @@ public static class IntakeWords
     {
         var it = machine.The(moved.Unit);
         var because = moved.Because.Count > 0 ? $": {string.Join("; ", moved.Because)}" : "";
-        return $"{char.ToUpperInvariant(it[0])}{it[1..]} is {(moved.With > moved.Without ? "likelier" : "less likely")} now "
-            + $"({CaseWords.Likelihood(moved.With)}, was {CaseWords.Likelihood(moved.Without)}){because}.";
+        var (now, was) = (CaseWords.Likelihood(moved.With), CaseWords.Likelihood(moved.Without));
+        var how = (moved.With / Math.Max(1e-9, moved.Without)) switch
+        {
+            >= 2.5 => "several times as likely",
+            >= 1.7 => "about twice as likely",
+            > 1 => "somewhat likelier",
+            > 0.6 => "somewhat less likely",
+            _ => "much less likely",
+        };
+        return $"{char.ToUpperInvariant(it[0])}{it[1..]} is {how} by what was told ({(now == was ? now : $"{now}, was {was}")}){because}.";
     }
 
     /// <summary>How a start compares with what was told.</summary>

@@ -2,6 +2,7 @@ using System.Text.Json;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
+using Kelvet.Core.Listings;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
@@ -21,7 +22,6 @@ public static class DemoShop
     public static async Task SeedAsync(IServiceProvider services)
     {
         var shop = services.GetRequiredService<Shop>();
-        var store = services.GetRequiredService<JobStore>();
         var now = services.GetRequiredService<TimeProvider>().GetUtcNow();
         var manifest = YamlPart.Root(Text("demo.yaml"), "demo.yaml");
         await shop.NameAsync(manifest.Get("shop").Text(), manifest.Get("time-zone").Text());
@@ -43,30 +43,100 @@ public static class DemoShop
                 }
             );
         services.GetRequiredService<HouseRules>().Changed();
+        await SeedCatalogueAsync(services, manifest);
         foreach (var entry in manifest.Get("jobs").Items())
-        {
-            var opened = now.AddDays(-entry.Get("days-ago").Number(0, 1000)).UtcDateTime;
-            var by = people[entry.Get("by").Whole(1, people.Length) - 1];
-            var job = Dated(JobFormat.Read(Text(entry.Get("file").Text())), new DateTimeOffset(opened), by);
-            var number = await store.OpenAsync(job, by, opened);
-            if (entry.Find("closed") is { } closed)
-            {
-                UnitId[] found = [.. entry.Get("found").Items().Select(f => new UnitId(f.Slug()))];
-                var diagnosis = BenchDiagnosis.Of(job, Atlas.Standard);
-                var rules = await services.GetRequiredService<HouseRules>().CurrentAsync();
-                var closing = new Closing(
-                    closed.Text(400),
-                    found,
-                    Experience.Proved(diagnosis, found),
-                    JsonSerializer.Serialize(CaseRecord.Of(diagnosis, found)),
-                    job.Entries[^1].At.UtcDateTime.AddHours(2)
-                );
-                await services.GetRequiredService<Desk>().CloseAsync(number, closing, new DeskRules(by, rules.Set, rules.Drain));
-            }
-        }
+            await SeedJobAsync(services, entry, people, now);
 
         services.GetRequiredService<HouseRules>().Changed();
     }
+
+    private static async Task SeedCatalogueAsync(IServiceProvider services, DataPart manifest)
+    {
+        var parts = new List<CataloguePart>();
+        var text = Text("catalogue.csv");
+        CatalogueFile.Read(
+            text,
+            CatalogueFile.Preview(text, 0).Mapping,
+            (_, part) => parts.Add(part),
+            mistake => throw new DataFileException($"catalogue.csv, line {mistake.Line}: {mistake.Words}")
+        );
+        await services.GetRequiredService<CatalogueStore>().KeepAsync(parts);
+        var customers = services.GetRequiredService<CustomerStore>();
+        foreach (var (name, told) in manifest.Get("customers").Fields())
+            await customers.KeepAsync(null, name, Told(told, "phone"), Told(told, "email"), Told(told, "reach"));
+        foreach (var (name, file) in manifest.Get("templates").Fields())
+            await customers.KeepMachineAsync(null, null, name, "", "", JobFormat.Read(Text(file.Text())).Intake, template: true);
+    }
+
+    private static async Task SeedJobAsync(IServiceProvider services, DataPart entry, string[] people, DateTimeOffset now)
+    {
+        var customers = services.GetRequiredService<CustomerStore>();
+        var desk = services.GetRequiredService<Desk>();
+        var opened = now.AddDays(-entry.Get("days-ago").Number(0, 1000)).UtcDateTime;
+        var by = people[entry.Get("by").Whole(1, people.Length) - 1];
+        var job = Dated(Named(JobFormat.Read(Text(entry.Get("file").Text())), entry), new DateTimeOffset(opened), by);
+        var customer = (await customers.FindAsync(job.Intake.Customer)) is [var known, ..] ? known.Id : (int?)null;
+        var machine = await customers.KeepMachineAsync(
+            null,
+            customer,
+            job.Now.Board?.Name ?? "Machine",
+            "",
+            "",
+            job.Intake,
+            template: false
+        );
+        var with = new Opening
+        {
+            Customer = customer,
+            Machine = machine,
+            PromisedUtc = InDays(entry, "promised"),
+            DropOff = new DropOff
+            {
+                MayOpen = true,
+                Limit = entry.Find("limit") is { } limit ? (decimal)limit.Number(0, 10_000) : null,
+                Accessories = Told(entry, "accessories"),
+            },
+        };
+        var number = await services.GetRequiredService<JobStore>().OpenAsync(job, by, opened, with);
+        var rules = await services.GetRequiredService<HouseRules>().CurrentAsync();
+        var under = new DeskRules(by, rules.Set, rules.Drain);
+        if (entry.Find("holder") is { } holder)
+            await desk.HoldAsync(number, people[holder.Whole(1, people.Length) - 1]);
+        if (entry.Find("wait") is { } wait)
+            await desk.WaitAsync(number, wait.Choice<JobWait>(), Told(entry, "for"), InDays(entry, "due"));
+        if (entry.Find("closed") is { } closed)
+        {
+            UnitId[] found = [.. entry.Get("found").Items().Select(f => new UnitId(f.Slug()))];
+            var diagnosis = BenchDiagnosis.Of(job, Atlas.Standard);
+            var closing = new Closing(
+                closed.Text(400),
+                found,
+                Experience.Proved(diagnosis, found),
+                JsonSerializer.Serialize(CaseRecord.Of(diagnosis, found)),
+                job.Entries[^1].At.UtcDateTime.AddHours(2)
+            );
+            await desk.CloseAsync(number, closing, under);
+        }
+
+        if (entry.Find("handed-over")?.Flag() == true)
+            await desk.HandOverAsync(number);
+
+        DateTime? InDays(DataPart from, string key) => from.Find(key) is { } days ? now.AddDays(days.Number(-100, 100)).UtcDateTime : null;
+    }
+
+    private static string Told(DataPart from, string key) => from.Find(key)?.Text() ?? "";
+
+    /// <summary>Under another name, where the manifest gives one.</summary>
+    private static BenchJob Named(BenchJob job, DataPart entry) =>
+        BenchJob
+            .Open(
+                job.Intake with
+                {
+                    Title = entry.Find("title")?.Text() ?? job.Intake.Title,
+                    Customer = entry.Find("customer")?.Text() ?? job.Intake.Customer,
+                }
+            )
+            .With(job.Entries);
 
     /// <summary>The text of a demo file.</summary>
     public static string Text(string file)

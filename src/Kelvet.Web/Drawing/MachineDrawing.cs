@@ -205,7 +205,7 @@ public sealed class MachineDrawing
 
     /// <summary>Units that are not in the machine.</summary>
     public IEnumerable<(Unit Unit, Suspect? Suspect)> Loose =>
-        _situation.Parts.All.Where(u => !_situation.Now.Has(u.Id)).Select(u => (u, _suspects.GetValueOrDefault(u.Id)));
+        _situation.Parts.All.Where(u => !_situation.Now.Has(u.Id) && !u.IsAway).Select(u => (u, _suspects.GetValueOrDefault(u.Id)));
 
     private void OnBoard(Motherboard board)
     {

@@ -136,10 +136,12 @@ public static class Server
         services.AddSingleton(TimeProvider.System);
         services.AddScoped<JobStore>();
         services.AddScoped<Shop>();
-        services.AddScoped<Customers>();
+        services.AddScoped<CustomerStore>();
+        services.AddScoped<CatalogueStore>();
         services.AddScoped<BenchState>();
         services.AddScoped<SignalStore>();
         services.AddSingleton<LiveJobs>();
+        services.AddSingleton<CatalogueImports>();
         services.AddSingleton<Readers>();
         services.AddHostedService(s => s.GetRequiredService<Readers>());
         services.AddScoped<Visitor>();

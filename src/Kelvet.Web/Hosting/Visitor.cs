@@ -41,6 +41,19 @@ public sealed class Visitor(IHttpContextAccessor http, Shop shop)
 
     public Task<string> TimeAsync(DateTime utc) => TimeAsync(new DateTimeOffset(DateTime.SpecifyKind(utc, DateTimeKind.Utc)));
 
+    /// <summary>A UTC time as a day: "Tue 3 Mar".</summary>
+    public async Task<string> DayAsync(DateTime utc) =>
+        TimeZoneInfo
+            .ConvertTime(new DateTimeOffset(DateTime.SpecifyKind(utc, DateTimeKind.Utc)), await shop.TimeZoneAsync())
+            .ToString("ddd d MMM");
+
+    /// <summary>The end of a day by the shop's clock, UTC.</summary>
+    public async Task<DateTime> EndOfDayAsync(DateTime day) =>
+        TimeZoneInfo.ConvertTimeToUtc(
+            DateTime.SpecifyKind(day.Date.AddDays(1).AddMinutes(-1), DateTimeKind.Unspecified),
+            await shop.TimeZoneAsync()
+        );
+
     private void Set(string cookie, string value) =>
         Context.Response.Cookies.Append(
             cookie,

@@ -1,4 +1,5 @@
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
 using Kelvet.Core.Words;
@@ -11,7 +12,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages;
 
 /// <summary>The jobs, newest first.</summary>
-public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor visitor, ILogger<IndexModel> log) : PageModel
+public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor visitor, TimeProvider clock, ILogger<IndexModel> log)
+    : PageModel
 {
     private const int PageSize = 12;
 
@@ -24,6 +26,39 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         /// <summary>The first suspect; null before the first trial.</summary>
         public Suspect? Leader => Job is null || Job.Bench.Trials.Length == 0 ? null : Reading!.Diagnosis.Suspects[0];
     }
+
+    /// <summary>Where a job stands, in a few words, and whether that presses.</summary>
+    public (string Words, bool Presses) Stands(Row row)
+    {
+        var stored = row.Stored;
+        return stored.HandedOverUtc is not null ? ("handed over", false)
+            : stored.ClosedAtUtc is not null ? (stored.NotReproduced ? "ready, not reproduced" : "ready", false)
+            : stored.Wait != JobWait.None
+                ? ($"waiting for {(stored.Wait == JobWait.Part ? "" : "the customer: ")}{stored.WaitsFor}", stored.DueUtc < Now)
+            : row.Job is { Bench.Entries.Length: 0 } ? ("waiting", false)
+            : row.Reading?.Advice.Phase is Phase.Prove or Phase.Done ? ("proving", false)
+            : ("on the bench", false);
+    }
+
+    /// <summary>Days since a job came in, in a word.</summary>
+    public string AgeOf(JobRow row)
+    {
+        var days = (int)(Now - row.OpenedAtUtc).TotalDays;
+        return days switch
+        {
+            <= 0 => "today",
+            1 => "1 day",
+            _ => $"{days} days",
+        };
+    }
+
+    /// <summary>Whether a promise is broken, or breaks today.</summary>
+    public bool IsLate(JobRow row) => row is { PromisedUtc: { } promised, HandedOverUtc: null } && promised < Now.AddHours(20);
+
+    private DateTime Now { get; } = clock.GetUtcNow().UtcDateTime;
+
+    /// <summary>Numbers of the jobs on this page whose customer was here before.</summary>
+    public IReadOnlySet<int> Again { get; private set; } = new HashSet<int>();
 
     /// <summary>The machine's state in a word, where it is told; null where it is not recorded.</summary>
     public static (string Class, string Words)? StateOf(Power power) =>
@@ -67,6 +102,7 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         foreach (var job in jobs)
             rows.Add(await RowOfAsync(job));
         Rows = rows;
+        Again = await store.BeforeAsync([.. jobs.Select(j => j.Row)], HttpContext.RequestAborted);
         Empty =
             total == 0
             && string.IsNullOrEmpty(Q)

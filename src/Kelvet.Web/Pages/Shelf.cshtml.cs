@@ -44,10 +44,33 @@ public sealed class ShelfModel(Shop shop, HouseRules house) : FormPage
     public Task OnGetAsync() => ShowAsync();
 
     /// <inheritdoc/>
-    protected override async Task ShowAsync() => Parts = [.. (await shop.WholeShelfAsync()).Parts.OrderBy(p => p.Row.Retired)];
+    protected override async Task ShowAsync()
+    {
+        Parts = [.. (await shop.WholeShelfAsync()).Parts.OrderBy(p => p.Row.Retired)];
+        Uses = await shop.UsesAsync();
+    }
+
+    /// <summary>Numbers of the jobs in whose machines a part is, by its row.</summary>
+    public ILookup<int, int> Uses { get; private set; } = Array.Empty<int>().ToLookup(i => i);
+
+    /// <summary>What a part fits and needs, in a few words.</summary>
+    public static string Needs(Unit unit)
+    {
+        var facts = Catalogue.IndexModel.Facts(unit);
+        return unit is GraphicsCard { NeedsAuxPower: false } ? $"{facts}, needs no power plug" : facts;
+    }
 
     /// <summary>Adds a part.</summary>
-    public async Task<IActionResult> OnPostPartAsync(UnitKind? kind, string? part, string? serial, string? fits, int? quantity)
+    public async Task<IActionResult> OnPostPartAsync(
+        UnitKind? kind,
+        string? part,
+        string? serial,
+        string? fits,
+        int? watts,
+        int? plugs,
+        bool? forSale,
+        int? quantity
+    )
     {
         await ShowAsync();
         if (kind is not { } sort || !Kinds.Contains(sort))
@@ -64,15 +87,16 @@ public sealed class ShelfModel(Shop shop, HouseRules house) : FormPage
                 sort,
                 new UnitId($"shelf-{Dashed.Of(sort)}-{number}"),
                 part ?? "",
-                Origin.Shelf
+                forSale == true ? Origin.New : Origin.Shelf
             );
             unit = unit switch
             {
                 MemoryStick m => m with { MemoryType = fits?.Trim() ?? "" },
                 Cpu c => c with { Socket = fits?.Trim() ?? "" },
+                { Kind: UnitKind.Cooler } when !string.IsNullOrWhiteSpace(fits) => unit with { Fits = [fits.Trim()] },
                 _ => unit,
             };
-            await shop.AddToShelfAsync([unit with { Serial = serial?.Trim() ?? "" }], quantity ?? 1);
+            await shop.AddToShelfAsync([unit with { Serial = serial?.Trim() ?? "", Watts = watts, Plugs = plugs }], quantity ?? 1);
             house.Changed();
             return Redirect("/shelf");
         }

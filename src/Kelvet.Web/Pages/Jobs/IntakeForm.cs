@@ -8,7 +8,7 @@ using Kelvet.Core.Text;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>What the intake form asks, with defaults for an ordinary office machine, and how it becomes an intake.</summary>
-public sealed class IntakeForm
+public sealed partial class IntakeForm
 {
     /// <summary>Layouts of memory slots as boards have them, by their key in the form.</summary>
     public static IReadOnlyDictionary<string, (string Words, MemorySlot[] Slots)> SlotLayouts { get; } =
@@ -27,17 +27,95 @@ public sealed class IntakeForm
     public static IReadOnlyList<VideoOutput> BoardOutputs { get; } =
     [new("HDMI", VideoSignal.Digital), new("DP", VideoSignal.Digital), new("DVI", VideoSignal.Digital), new("VGA", VideoSignal.Analogue)];
 
-    public string? Title { get; set; }
+    /// <summary>How far it gets, as customers tell it.</summary>
+    public static IReadOnlyList<(string Value, string Words, string Title)> Stages { get; } =
+    [
+        ("0", "nothing at all", "Nothing happens"),
+        ("1", "a light, but it does not start", "Does not start"),
+        ("2", "starts and cuts out", "Starts and cuts out"),
+        ("3", "restarts again and again", "Restarts again and again"),
+        ("4-5", "fans run, no picture", "Runs, no picture"),
+        ("6", "picture, system does not load", "System does not load"),
+        ("7", "system loads, not stable", "Not stable"),
+    ];
+
+    // Who.
+
+    public int? CustomerId { get; set; }
 
     public string? Customer { get; set; }
+
+    public string? Phone { get; set; }
+
+    public string? Email { get; set; }
+
+    public string? Reach { get; set; }
+
+    // What they tell.
+
+    public string? Title { get; set; }
 
     public string? Symptom { get; set; }
 
     public string? Reported { get; set; }
 
+    /// <summary>How often it fails, as the customer says: of so many starts; both empty for always.</summary>
+    public int? FailedTimes { get; set; }
+
+    /// <summary>See <see cref="FailedTimes"/>.</summary>
+    public int? OfTimes { get; set; }
+
+    /// <summary>What it does when it ends.</summary>
+    public Ending? Then { get; set; }
+
+    /// <summary>Since when its picture is spoilt.</summary>
+    public Artefacts? Spoilt { get; set; }
+
+    /// <summary>The kind of start or use in which it happens.</summary>
+    public StartKind? When { get; set; }
+
+    public double? Minutes { get; set; }
+
+    public string? Since { get; set; }
+
     public string[] Contexts { get; set; } = [];
 
+    /// <summary>What the owner says was tried.</summary>
+    public List<TriedForm> Tried { get; set; } = [];
+
+    /// <summary>Kinds of part that the owner has fitted recently.</summary>
+    public string[] Owner { get; set; } = [];
+
+    // The machine: one that is kept, or what is told of it.
+
+    /// <summary>The machine as it was kept; null where it was not.</summary>
+    public int? MachineId { get; set; }
+
+    public string? MachineName { get; set; }
+
+    public string? MachineSerial { get; set; }
+
+    public string? MachineMark { get; set; }
+
+    /// <summary>Parts that were kept, read from tools or taken in before, as an intake of the job format; empty where they are told below.</summary>
+    public string? Base { get; set; }
+
+    /// <summary>What is changed of those parts.</summary>
+    public List<PartForm> Parts { get; set; } = [];
+
+    /// <summary>A part that is added to them: its kind; empty for none.</summary>
+    public UnitKind? AddKind { get; set; }
+
+    public string? AddName { get; set; }
+
+    /// <summary>Slot or port of the part that is added; empty for the first that is free.</summary>
+    public string? AddPlace { get; set; }
+
     public string? Supply { get; set; }
+
+    public int? SupplyWatts { get; set; }
+
+    public int? SupplyMade { get; set; }
 
     public bool Extension { get; set; }
 
@@ -67,6 +145,8 @@ public sealed class IntakeForm
 
     public bool CpuGraphics { get; set; }
 
+    public string? Cooler { get; set; }
+
     public string? Stick { get; set; }
 
     public int StickGb { get; set; }
@@ -82,20 +162,123 @@ public sealed class IntakeForm
 
     public string? Monitor { get; set; }
 
+    /// <summary>Whether monitor, cable and lead are the customer's own and came in.</summary>
+    public bool Theirs { get; set; }
+
+    /// <summary>On which output the monitor was, such as "board/HDMI"; empty where it is not known.</summary>
+    public string? WasOn { get; set; }
+
     /// <summary>Smaller parts that are worth listing, by their kind: each is then looked for by itself.</summary>
     public string[] Small { get; set; } = [];
 
     /// <summary>The kinds that can be listed so.</summary>
     public static IReadOnlyList<UnitKind> SmallKinds { get; } = [.. UnitFacts.All.Where(f => f.Small).Select(f => f.Kind)];
 
-    /// <summary>How often it fails, as the customer says: of so many starts; both empty for always.</summary>
-    public int? FailedTimes { get; set; }
-
-    /// <summary>See <see cref="FailedTimes"/>.</summary>
-    public int? OfTimes { get; set; }
-
     /// <summary>Ids of shelf parts to have beside the bench.</summary>
     public string[] Spares { get; set; } = [];
+
+    // What was agreed and left.
+
+    public bool? MayOpen { get; set; }
+
+    public bool? MayTouchData { get; set; }
+
+    public bool? MayStartSystem { get; set; }
+
+    public decimal? Limit { get; set; }
+
+    public bool NoPassword { get; set; }
+
+    public string? Password { get; set; }
+
+    public string? Accessories { get; set; }
+
+    public DateTime? Promised { get; set; }
+
+    /// <summary>What the owner may have tried.</summary>
+    public enum Attempt
+    {
+        OtherSupply,
+        OtherMemory,
+        OtherCard,
+        OtherMonitor,
+        OtherCable,
+        OtherOutlet,
+        ClearedSettings,
+        ReseatedMemory,
+        ReseatedCard,
+        OneStick,
+    }
+
+    /// <summary>One thing that was tried.</summary>
+    public sealed class TriedForm
+    {
+        public Attempt? What { get; set; }
+
+        /// <summary>How far it got then; empty for the same as before.</summary>
+        public string? Seen { get; set; }
+
+        public Sureness Sure { get; set; } = Sureness.Fairly;
+    }
+
+    /// <summary>What is changed of a part that was kept.</summary>
+    public sealed class PartForm
+    {
+        public string? Id { get; set; }
+
+        public string? Name { get; set; }
+
+        public string? Serial { get; set; }
+
+        /// <summary>Whether it is not in the machine any more.</summary>
+        public bool Gone { get; set; }
+    }
+
+    /// <summary>Kinds that an owner fits.</summary>
+    public static IReadOnlyList<UnitKind> OwnerKinds { get; } =
+    [UnitKind.MemoryStick, UnitKind.GraphicsCard, UnitKind.Cpu, UnitKind.Cooler, UnitKind.Supply, UnitKind.Motherboard, UnitKind.Storage];
+
+    /// <summary>Kinds of part that can be added to a machine that is known.</summary>
+    public static IReadOnlyList<UnitKind> AddKinds { get; } =
+    [
+        UnitKind.MemoryStick,
+        UnitKind.GraphicsCard,
+        UnitKind.Storage,
+        UnitKind.Supply,
+        UnitKind.Cooler,
+        UnitKind.Cpu,
+        UnitKind.PowerExtension,
+        UnitKind.Peripheral,
+        UnitKind.Monitor,
+        .. SmallKinds,
+    ];
+
+    /// <summary>When it happens, as customers tell it.</summary>
+    public static string Words(StartKind kind) =>
+        kind switch
+        {
+            StartKind.Cold => "only from cold",
+            StartKind.Warm => "only while warm",
+            StartKind.Restart => "after a restart",
+            StartKind.Wake => "on waking from sleep",
+            _ => "under load",
+        };
+
+    /// <summary>What was tried, in words.</summary>
+    public static string Words(Attempt attempt) =>
+        attempt switch
+        {
+            Attempt.OtherSupply => "another supply",
+            Attempt.OtherMemory => "other memory",
+            Attempt.OtherCard => "another graphics card",
+            Attempt.OtherMonitor => "another monitor",
+            Attempt.OtherCable => "another video cable",
+            Attempt.OtherOutlet => "another outlet",
+            Attempt.ClearedSettings => "cleared the settings",
+            Attempt.ReseatedMemory => "took the memory out and put it back",
+            Attempt.ReseatedCard => "took the card out and put it back",
+            _ => "one stick alone",
+        };
 
     /// <summary>An ordinary office machine. What is sent starts from nothing instead: what was unticked or emptied is not there.</summary>
     public static IntakeForm Usual() =>
@@ -108,6 +291,7 @@ public sealed class IntakeForm
             MemoryType = "DDR4",
             Cpu = "CPU",
             CpuGraphics = true,
+            Cooler = "Cooler",
             Stick = "Memory stick",
             StickGb = 8,
             Filled = ["A2", "B2"],
@@ -120,42 +304,36 @@ public sealed class IntakeForm
     [Microsoft.AspNetCore.Mvc.ModelBinding.BindNever]
     public SortedDictionary<string, string> Wrong { get; } = new(StringComparer.Ordinal);
 
-    /// <summary>The job that the form describes; null when something is <see cref="Wrong"/>.</summary>
+    /// <summary>The catalogue's parts by kind and name, as far as the form names them.</summary>
+    [Microsoft.AspNetCore.Mvc.ModelBinding.BindNever]
+    public IReadOnlyDictionary<(UnitKind, string), Unit> Catalogue { get; set; } = ImmutableDictionary<(UnitKind, string), Unit>.Empty;
+
+    /// <summary>Names that the catalogue is asked for.</summary>
+    public IEnumerable<(UnitKind Kind, string Name)> Named =>
+        new (UnitKind, string?)[]
+        {
+            (UnitKind.Motherboard, Board),
+            (UnitKind.Cpu, Cpu),
+            (UnitKind.Cooler, Cooler),
+            (UnitKind.MemoryStick, Stick),
+            (UnitKind.GraphicsCard, Card),
+            (UnitKind.Supply, Supply),
+            (UnitKind.Monitor, Monitor),
+            (AddKind ?? UnitKind.Outlet, AddName),
+        }
+            .Where(n => !string.IsNullOrWhiteSpace(n.Item2))
+            .Select(n => (n.Item1, n.Item2!.Trim()));
+
+    /// <summary>The job that the form describes, with what the owner says was tried; null when something is <see cref="Wrong"/>.</summary>
     public BenchJob? Open(IEnumerable<Unit> shelf)
     {
-        // A box that is sent empty is no box.
-        (Contexts, Outputs, Tables) = ([.. Contexts.OfType<string>()], [.. Outputs.OfType<string>()], [.. Tables.OfType<string>()]);
-        (Filled, Spares, Small) = ([.. Filled.OfType<string>()], [.. Spares.OfType<string>()], [.. Small.OfType<string>()]);
-        Check(nameof(Title), Title, 120, needed: true);
-        Check(nameof(Customer), Customer, 120);
-        Check(nameof(Symptom), Symptom, Entry.LongestNote);
-        foreach (var (field, value) in new[] { (nameof(Supply), Supply), (nameof(Board), Board), (nameof(Cpu), Cpu) })
-            Check(field, value, 60, needed: true);
-        Check(nameof(Stick), Stick, 60, needed: Filled.Length > 0);
-        foreach (var (field, value) in new[] { (nameof(Card), Card), (nameof(Monitor), Monitor), (nameof(BoardSerial), BoardSerial) })
-            Check(field, value, 60);
-        foreach (var (field, value) in new[] { (nameof(MemoryType), MemoryType), (nameof(Socket), Socket) })
-            Check(field, value, 20);
-        if (!SlotLayouts.TryGetValue(Slots ?? "", out var layout))
-            Wrong[nameof(Slots)] = "Choose one of the layouts.";
-        else if (Filled.FirstOrDefault(f => layout.Slots.All(s => s.Name != f)) is { } missing)
-            Wrong[nameof(Filled)] = $"This board has no slot {missing}; untick it or choose another layout.";
-        if (Contexts.FirstOrDefault(c => Atlas.Standard.Contexts.All(a => a.Id != c)) is { } context)
-            Wrong[nameof(Contexts)] = $"\"{context}\" is not among what can be known; choose from the list.";
-        if (Outputs.FirstOrDefault(o => BoardOutputs.All(b => b.Name != o)) is { } output)
-            Wrong[nameof(Outputs)] = $"\"{output}\" is not among the outputs; choose from the list.";
-        if (StickGb is < 0 or > 1024)
-            Wrong[nameof(StickGb)] = "A stick holds 0 (not known) to 1024 GB.";
-        if (CardSlots is < 0 or > 8)
-            Wrong[nameof(CardSlots)] = "A board has 0 to 8 expansion slots.";
-        if (Drives is < 0 or > 8)
-            Wrong[nameof(Drives)] = "Say 0 to 8 drives.";
-        if (!string.IsNullOrWhiteSpace(Card) && CardSlots == 0)
-            Wrong[nameof(CardSlots)] = "A card is named, but the board has no slot for it.";
-        if (Small.FirstOrDefault(k => SmallKinds.All(s => Dashed.Of(s) != k)) is { } kind)
-            Wrong[nameof(Small)] = $"\"{kind}\" is not among the parts; choose from the list.";
-        if ((FailedTimes is null) != (OfTimes is null) || (FailedTimes is { } k2 && !new Times(k2, OfTimes!.Value).Makes))
-            Wrong[nameof(FailedTimes)] = "Say how often it failed of how many starts, such as 2 of 5, or leave both empty.";
+        Tidy();
+        var layout = SlotLayouts.TryGetValue(Slots ?? "", out var known) ? known.Slots : null;
+        CheckTold();
+        if (string.IsNullOrEmpty(Base))
+            CheckMachine(layout);
+        else
+            CheckParts();
         StageRange? reported = null;
         if (!string.IsNullOrEmpty(Reported))
         {
@@ -169,13 +347,108 @@ public sealed class IntakeForm
             return null;
         try
         {
-            return BenchJob.Open(Intake(layout.Slots, reported, shelf));
+            var (units, received) = string.IsNullOrEmpty(Base) ? Told(layout!) : Kept();
+            var intake = IntakeOf(units, received, reported, shelf);
+            var (parts, claims) = Claims(intake);
+            return BenchJob.Open(intake with { Parts = parts }).With(claims);
         }
-        catch (Exception e) when (e is ArgumentException or ChangeRefusedException)
+        catch (Exception e) when (e is ArgumentException or ChangeRefusedException or DataFileException or EntryRefusedException)
         {
             Wrong[nameof(Title)] = e is ArgumentException a ? UnitForm.Plainly(a) : e.Message;
             return null;
         }
+    }
+
+    /// <summary>A box that is sent empty is no box.</summary>
+    private void Tidy()
+    {
+        (Contexts, Outputs, Tables) = ([.. Contexts.OfType<string>()], [.. Outputs.OfType<string>()], [.. Tables.OfType<string>()]);
+        (Filled, Spares, Small) = ([.. Filled.OfType<string>()], [.. Spares.OfType<string>()], [.. Small.OfType<string>()]);
+        Owner = [.. Owner.OfType<string>()];
+        Parts.RemoveAll(p => p is null);
+        Tried.RemoveAll(t => t?.What is null);
+        // A title that nobody wrote says what is told.
+        if (string.IsNullOrWhiteSpace(Title))
+        {
+            var told = Stages.FirstOrDefault(s => s.Value == Reported).Title ?? "Not told yet";
+            Title = string.IsNullOrWhiteSpace(MachineName) ? told : Shown.Text.Cut($"{told}: {MachineName.Trim()}", 110);
+        }
+    }
+
+    private void CheckTold()
+    {
+        Check(nameof(Title), Title, 120);
+        foreach (var (field, value, most) in new[] { (nameof(Customer), Customer, 120), (nameof(Phone), Phone, 40) })
+            Check(field, value, most);
+        foreach (var (field, value) in new[] { (nameof(Email), Email), (nameof(Reach), Reach), (nameof(MachineName), MachineName) })
+            Check(field, value, 120);
+        Check(nameof(MachineSerial), MachineSerial, 60);
+        Check(nameof(MachineMark), MachineMark, 60);
+        Check(nameof(Symptom), Symptom, Entry.LongestNote);
+        Check(nameof(Since), Since, Complaint.LongestSince);
+        Check(nameof(Accessories), Accessories, 400);
+        Check(nameof(Password), Password, 200);
+        if (!string.IsNullOrWhiteSpace(Email) && (Email.IndexOf('@') is var at && (at < 1 || at == Email.Trim().Length - 1)))
+            Wrong[nameof(Email)] = "An e-mail address has an @ in it, such as name@example.org.";
+        if (Minutes is { } minutes && minutes is not (>= 0 and <= 1440))
+            Wrong[nameof(Minutes)] = "Say 0 to 1440 minutes, or leave it empty.";
+        if (Limit is < 0 or > 100_000)
+            Wrong[nameof(Limit)] = "The limit is 0 to 100,000.";
+        if (Contexts.FirstOrDefault(c => Atlas.Standard.Contexts.All(a => a.Id != c)) is { } context)
+            Wrong[nameof(Contexts)] = $"\"{context}\" is not among what can be known; choose from the list.";
+        if (Owner.FirstOrDefault(k => OwnerKinds.All(o => Dashed.Of(o) != k)) is { } owner)
+            Wrong[nameof(Owner)] = $"\"{owner}\" is not among the parts; choose from the list.";
+        if ((FailedTimes is null) != (OfTimes is null) || (FailedTimes is { } k2 && !new Times(k2, OfTimes!.Value).Makes))
+            Wrong[nameof(FailedTimes)] = "Say how often it failed of how many starts, such as 2 of 5, or leave both empty.";
+        foreach (var tried in Tried.Where(t => !string.IsNullOrEmpty(t.Seen) && !ObservedFormat.TryRead(t.Seen, out _)))
+            Wrong[nameof(Tried)] = $"\"{tried.Seen}\" is not one of the stages; choose from the list.";
+    }
+
+    private void CheckMachine(MemorySlot[]? layout)
+    {
+        foreach (var (field, value) in new[] { (nameof(Supply), Supply), (nameof(Board), Board), (nameof(Cpu), Cpu) })
+            Check(field, value, 60, needed: true);
+        Check(nameof(Stick), Stick, 60, needed: Filled.Length > 0);
+        foreach (var (field, value) in new[] { (nameof(Card), Card), (nameof(Monitor), Monitor), (nameof(BoardSerial), BoardSerial) })
+            Check(field, value, 60);
+        Check(nameof(Cooler), Cooler, 60);
+        foreach (var (field, value) in new[] { (nameof(MemoryType), MemoryType), (nameof(Socket), Socket) })
+            Check(field, value, 20);
+        if (layout is null)
+            Wrong[nameof(Slots)] = "Choose one of the layouts.";
+        else if (Filled.FirstOrDefault(f => SlotsOf(layout).All(s => s.Name != f)) is { } missing)
+            Wrong[nameof(Filled)] = $"This board has no slot {missing}; untick it or choose another layout.";
+        if (Outputs.FirstOrDefault(o => BoardOutputs.All(b => b.Name != o)) is { } output)
+            Wrong[nameof(Outputs)] = $"\"{output}\" is not among the outputs; choose from the list.";
+        if (StickGb is < 0 or > 1024)
+            Wrong[nameof(StickGb)] = "A stick holds 0 (not known) to 1024 GB.";
+        if (CardSlots is < 0 or > 8)
+            Wrong[nameof(CardSlots)] = "A board has 0 to 8 expansion slots.";
+        if (Drives is < 0 or > 8)
+            Wrong[nameof(Drives)] = "Say 0 to 8 drives.";
+        if (SupplyWatts is < 0 or > Unit.MostWatts)
+            Wrong[nameof(SupplyWatts)] = $"A supply is rated 0 to {Unit.MostWatts} W, or leave it empty.";
+        if (SupplyMade is not null and (< 1980 or > 2100))
+            Wrong[nameof(SupplyMade)] = "Say the year, such as 2019, or leave it empty.";
+        if (!string.IsNullOrWhiteSpace(Card) && CardSlots == 0 && Catalogued<Motherboard>(UnitKind.Motherboard, Board) is null)
+            Wrong[nameof(CardSlots)] = "A card is named, but the board has no slot for it.";
+        if (Small.FirstOrDefault(k => SmallKinds.All(s => Dashed.Of(s) != k)) is { } kind)
+            Wrong[nameof(Small)] = $"\"{kind}\" is not among the parts; choose from the list.";
+    }
+
+    private void CheckParts()
+    {
+        foreach (var part in Parts.Where(p => !p.Gone))
+        {
+            Check(nameof(Parts), part.Name, 80, needed: true);
+            Check(nameof(Parts), part.Serial, 60);
+        }
+
+        Check(nameof(AddName), AddName, 80, needed: AddKind is not null);
+        if (AddKind is { } added && !AddKinds.Contains(added))
+            Wrong[nameof(AddKind)] = "Choose one of the kinds.";
+        if (!string.IsNullOrWhiteSpace(AddPlace) && !SlotName.IsValid(AddPlace.Trim()))
+            Wrong[nameof(AddPlace)] = "A slot is named by letters and digits, such as A2; leave it empty for the first that is free.";
     }
 
     private void Check(string field, string? value, int most, bool needed = false)
@@ -184,95 +457,5 @@ public sealed class IntakeForm
             Wrong[field] = "This is needed.";
         else if (value?.Length > most)
             Wrong[field] = $"At most {most} characters, not {value.Length}.";
-    }
-
-    private Intake Intake(MemorySlot[] slots, StageRange? reported, IEnumerable<Unit> shelf)
-    {
-        // Long: it lists a machine part by part.
-        var units = new List<Unit>();
-        var received = Configuration.Empty;
-        Plain("supply", UnitKind.Supply, Supply!, Place.Supply);
-        if (Extension)
-            Plain("extension", UnitKind.PowerExtension, "Power extension", Place.Extension);
-        Plain("switch", UnitKind.CaseSwitch, "Case switch", Place.Switch);
-        Put(
-            new Motherboard(
-                new UnitId("board"),
-                Board!,
-                Origin.Customer,
-                slots,
-                BoardOutputs.Where(o => Outputs.Contains(o.Name)),
-                Enumerable.Range(1, CardSlots).Select(n => $"{n}")
-            )
-            {
-                Serial = BoardSerial?.Trim() ?? "",
-                Socket = Socket?.Trim() ?? "",
-                MemoryType = MemoryType?.Trim() ?? "",
-                TellsPost = TellsPost,
-                Form = Outline,
-                Tables = [.. Tables.Where(UnitId.IsValid).Distinct().Take(6)],
-            },
-            Place.Board
-        );
-        Put(new Cpu(new UnitId("cpu"), Cpu!, Origin.Customer, CpuGraphics) { Socket = Socket?.Trim() ?? "" }, Place.Cpu);
-        Plain("cooler", UnitKind.Cooler, "Cooler", Place.Cooler);
-        foreach (var (slot, i) in slots.Where(s => Filled.Contains(s.Name)).Select((s, i) => (s, i + 1)))
-            Put(
-                new MemoryStick(new UnitId($"stick-{i}"), $"{Stick} {i}", Origin.Customer)
-                {
-                    MemoryType = MemoryType?.Trim() ?? "",
-                    SizeGb = StickGb,
-                },
-                Place.Memory(slot.Name)
-            );
-        if (!string.IsNullOrWhiteSpace(Card))
-            Put(
-                new GraphicsCard(
-                    new UnitId("card"),
-                    Card,
-                    Origin.Customer,
-                    [new("DP 1", VideoSignal.Digital), new("HDMI", VideoSignal.Digital)],
-                    CardAux
-                ),
-                Place.Card("1")
-            );
-        for (var n = 1; n <= Drives; n++)
-            Plain($"drive-{n}", UnitKind.Storage, Drives == 1 ? "Drive" : $"Drive {n}", Place.Storage($"{n}"));
-        Plain("keyboard", UnitKind.Peripheral, "Keyboard", Place.Peripheral("1"));
-        Plain("cable", UnitKind.VideoCable, "Video cable", Place.Cable);
-        if (!string.IsNullOrWhiteSpace(Monitor))
-            Plain("monitor", UnitKind.Monitor, Monitor, Place.Monitor);
-        foreach (var kind in SmallKinds.Where(k => Small.Contains(Dashed.Of(k))))
-        {
-            var words = kind.Words();
-            var place = UnitFacts.Of(kind).Place;
-            Plain(Dashed.Of(kind), kind, char.ToUpperInvariant(words[0]) + words[1..], Place.Of(place, Place.HasParts(place) ? "1" : ""));
-        }
-
-        units.AddRange(shelf.Where(u => Spares.Contains(u.Id.Value)));
-        OutputRef? display =
-            !string.IsNullOrWhiteSpace(Card) ? new OutputRef(Place.Card("1"), "DP 1")
-            : BoardOutputs.FirstOrDefault(o => Outputs.Contains(o.Name)) is { } first ? new OutputRef(Place.Board, first.Name)
-            : null;
-        return new Intake
-        {
-            Title = Title!.Trim(),
-            Customer = Customer?.Trim() ?? "",
-            Symptom = Symptom?.Trim() ?? "",
-            Reported = reported,
-            ReportedTimes = reported is not null && FailedTimes is { } failed && OfTimes is { } of ? new Times(failed, of) : null,
-            Contexts = [.. Contexts.Distinct()],
-            Parts = Parts.Of(units),
-            Received = received.WithStart(StartMethod.CaseSwitch).WithDisplay(display),
-        };
-
-        void Put(Unit unit, Place place)
-        {
-            units.Add(unit);
-            received = received.WithUnit(place, unit.Id);
-        }
-
-        void Plain(string id, UnitKind kind, string name, Place place) =>
-            Put(Unit.Plain(new UnitId(id), kind, name.Trim(), Origin.Customer), place);
     }
 }

@@ -10,7 +10,7 @@ using Microsoft.Extensions.Logging;
 namespace Kelvet.Data;
 
 /// <content>Erasing a customer: nothing personal is left, and what the jobs taught stays.</content>
-public sealed partial class Customers
+public sealed partial class CustomerStore
 {
     /// <summary>Fields of the job format that hold free words.</summary>
     private static readonly HashSet<string> FreeWords =

@@ -19,7 +19,7 @@ namespace Kelvet.Data;
 public sealed record EarlierVisit(int Number, string Title, DateTime OpenedAtUtc, string Ended, string By);
 
 /// <summary>Customers and their machines: found, kept, handed out and erased.</summary>
-public sealed partial class Customers(KelvetDb db, JobCache cache, TimeProvider clock, ILogger<Customers> log)
+public sealed partial class CustomerStore(KelvetDb db, JobCache cache, TimeProvider clock, ILogger<CustomerStore> log)
 {
     /// <summary>What stands where something was erased.</summary>
     public const string Erased = "[erased]";

@@ -1,0 +1,365 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Text;
+
+namespace Kelvet.Web.Pages.Jobs;
+
+/// <content>How the form becomes parts, an intake and claims.</content>
+public sealed partial class IntakeForm
+{
+    /// <summary>Fills in what is kept of a machine.</summary>
+    public void Take(Parts parts, Configuration fitted)
+    {
+        Base = JobFormat.Write(
+            new Intake
+            {
+                Title = "-",
+                Parts = parts,
+                Received = fitted,
+            }
+        );
+        Parts =
+        [
+            .. fitted
+                .At.OrderBy(at => at.Key)
+                .Select(at => parts[at.Value])
+                .Select(u => new PartForm
+                {
+                    Id = u.Id.Value,
+                    Name = u.Name,
+                    Serial = u.Serial,
+                }),
+        ];
+        WasOn = fitted.Display?.ToString();
+        Owner = [.. parts.All.Where(u => u.FittedByOwner).Select(u => Dashed.Of(u.Kind)).Distinct()];
+    }
+
+    /// <summary>Forgets the machine: its parts are told by the fields again, which stand as usual.</summary>
+    public void TellByFields()
+    {
+        var usual = Usual();
+        (MachineId, Base, Parts, WasOn) = (null, "", [], "");
+        (MachineName, MachineSerial, MachineMark) = ("", "", "");
+        (Supply, Board, Cpu, Cooler, Stick, Monitor) = (usual.Supply, usual.Board, usual.Cpu, usual.Cooler, usual.Stick, usual.Monitor);
+        (Outputs, CardSlots, MemoryType, CpuGraphics) = (usual.Outputs, usual.CardSlots, usual.MemoryType, usual.CpuGraphics);
+        (StickGb, Filled, CardAux, Drives, Slots) = (usual.StickGb, usual.Filled, usual.CardAux, usual.Drives, usual.Slots);
+    }
+
+    /// <summary>Fills in an intake that was written down before, for a correction of it.</summary>
+    public static IntakeForm Of(Intake intake)
+    {
+        var form = new IntakeForm
+        {
+            Title = intake.Title,
+            Symptom = intake.Symptom,
+            Reported = intake.Reported is { } r ? ObservedFormat.Write(r) : "",
+            FailedTimes = intake.ReportedTimes?.Failed,
+            OfTimes = intake.ReportedTimes?.Of,
+            Then = intake.Complaint.Then,
+            Spoilt = intake.Complaint.Picture,
+            When = intake.Complaint.When,
+            Minutes = intake.Complaint.Minutes,
+            Since = intake.Complaint.Since,
+            Contexts = [.. intake.Contexts],
+        };
+        form.Take(intake.Parts, intake.Received);
+        return form;
+    }
+
+    /// <summary>The machine that is kept, as it is by the form.</summary>
+    private (List<Unit> Units, Configuration Received) Kept()
+    {
+        var kept = JobFormat.ReadIntake(Base!);
+        var edits = Parts.Where(p => UnitId.IsValid(p.Id)).ToDictionary(p => new UnitId(p.Id!));
+        var received = kept.Received;
+        var units = new List<Unit>();
+        foreach (var unit in kept.Parts.All)
+        {
+            if (edits.GetValueOrDefault(unit.Id) is not { } edit)
+            {
+                units.Add(unit);
+                continue;
+            }
+
+            if (edit.Gone && received.PlaceOf(unit.Id) is { } left)
+            {
+                received = received.WithUnit(left, null);
+                continue;
+            }
+
+            units.Add(unit with { Name = edit.Name ?? unit.Name, Serial = edit.Serial?.Trim() ?? "" });
+        }
+
+        if (AddKind is { } kind)
+            received = Added(units, received, kind);
+        // What the tools of a running system do not tell of is there all the same.
+        foreach (var (id, other, place, name) in Ordinary)
+        {
+            if (received[place] is not null || units.Any(u => u.Id.Value == id) || Parts.Any(p => p.Id == id && p.Gone))
+                continue;
+            units.Add(Unit.Plain(new UnitId(id), other, name, other == UnitKind.Monitor ? Origin.Shelf : Origin.Customer));
+            received = received.WithUnit(place, new UnitId(id));
+        }
+
+        return (units, received.WithDisplay(OutputOf(received.Display, units, received)));
+    }
+
+    private static readonly (string Id, UnitKind Kind, Place Place, string Name)[] Ordinary =
+    [
+        ("supply", UnitKind.Supply, Place.Supply, "Power supply"),
+        ("switch", UnitKind.CaseSwitch, Place.Switch, "Case switch"),
+        ("cooler", UnitKind.Cooler, Place.Cooler, "Cooler"),
+        ("cable", UnitKind.VideoCable, Place.Cable, "Video cable"),
+        ("monitor", UnitKind.Monitor, Place.Monitor, "Bench monitor"),
+    ];
+
+    private Configuration Added(List<Unit> units, Configuration received, UnitKind kind)
+    {
+        var board = units.OfType<Motherboard>().FirstOrDefault(b => received.Has(b.Id));
+        var sort = UnitFacts.Of(kind).Place;
+        Place[] places = Place.HasParts(sort) switch
+        {
+            false => [Place.Of(sort)],
+            _ when sort == PlaceKind.Memory => [.. board?.Slots.Select(s => Place.Memory(s.Name)) ?? []],
+            _ when sort == PlaceKind.Card => [.. board?.CardSlots.Select(Place.Card) ?? []],
+            _ => [.. Enumerable.Range(1, 12).Select(n => Place.Of(sort, $"{n}"))],
+        };
+        var wanted = AddPlace?.Trim() ?? "";
+        var place = places.Where(p => wanted.Length == 0 ? received[p] is null : p.Part == wanted).Cast<Place?>().FirstOrDefault();
+        if (place is not { } free || received[free] is not null)
+            throw new ChangeRefusedException(
+                wanted.Length > 0
+                    ? $"There is no free place {wanted} for it. Take out what is there, or leave the slot empty."
+                    : $"There is no free place for {kind.Words()}."
+            );
+        var id = Enumerable.Range(1, 100).Select(n => new UnitId($"{Dashed.Of(kind)}-{n}")).First(i => units.All(u => u.Id != i));
+        units.Add(Made(id, kind, AddName!));
+        return received.WithUnit(free, id);
+    }
+
+    /// <summary>A part by what the catalogue says of its name, else by the name alone.</summary>
+    private Unit Made(UnitId id, UnitKind kind, string name)
+    {
+        if (Catalogue.GetValueOrDefault((kind, name.Trim().ToUpperInvariant())) is { } known)
+            return Again(known, id);
+        return kind switch
+        {
+            UnitKind.MemoryStick => new MemoryStick(id, name, Origin.Customer),
+            UnitKind.Cpu => new Cpu(id, name, Origin.Customer, CpuGraphics),
+            UnitKind.GraphicsCard => new GraphicsCard(
+                id,
+                name,
+                Origin.Customer,
+                [new("DP 1", VideoSignal.Digital), new("HDMI", VideoSignal.Digital)],
+                CardAux
+            ),
+            _ => Unit.Plain(id, kind, name.Trim(), Origin.Customer),
+        };
+    }
+
+    private T? Catalogued<T>(UnitKind kind, string? name)
+        where T : Unit => Catalogue.GetValueOrDefault((kind, (name ?? "").Trim().ToUpperInvariant())) as T;
+
+    /// <summary>A part of the catalogue under another id.</summary>
+    private static Unit Again(Unit unit, UnitId id) =>
+        JobFormat.ReadUnit(JobFormat.Write(unit).Replace($"\"{unit.Id}\"", $"\"{id}\"", StringComparison.Ordinal));
+
+    private ImmutableArray<MemorySlot> SlotsOf(MemorySlot[] layout) =>
+        Catalogued<Motherboard>(UnitKind.Motherboard, Board)?.Slots ?? [.. layout];
+
+    /// <summary>The machine that the fields tell of.</summary>
+    private (List<Unit> Units, Configuration Received) Told(MemorySlot[] layout)
+    {
+        // Long: it lists a machine part by part.
+        var units = new List<Unit>();
+        var received = Configuration.Empty;
+        Put(
+            Made(new UnitId("supply"), UnitKind.Supply, Supply!) is var supply
+                ? supply with
+                {
+                    Watts = SupplyWatts ?? supply.Watts,
+                    Made = SupplyMade ?? supply.Made,
+                }
+                : null!,
+            Place.Supply
+        );
+        if (Extension)
+            Plain("extension", UnitKind.PowerExtension, "Power extension", Place.Extension);
+        Plain("switch", UnitKind.CaseSwitch, "Case switch", Place.Switch);
+        var board = BoardOf(layout);
+        Put(board, Place.Board);
+        var cpu = (Cpu)Made(new UnitId("cpu"), UnitKind.Cpu, Cpu!);
+        Put(cpu with { Socket = cpu.Socket.Length > 0 ? cpu.Socket : board.Socket }, Place.Cpu);
+        Put(Made(new UnitId("cooler"), UnitKind.Cooler, string.IsNullOrWhiteSpace(Cooler) ? "Cooler" : Cooler), Place.Cooler);
+        foreach (var (slot, i) in board.Slots.Where(s => Filled.Contains(s.Name)).Select((s, i) => (s, i + 1)))
+        {
+            var stick = (MemoryStick)Made(new UnitId($"stick-{i}"), UnitKind.MemoryStick, Stick!);
+            Put(
+                stick with
+                {
+                    Name = $"{stick.Name} {i}",
+                    MemoryType = stick.MemoryType.Length > 0 ? stick.MemoryType : board.MemoryType,
+                    SizeGb = stick.SizeGb > 0 ? stick.SizeGb : StickGb,
+                },
+                Place.Memory(slot.Name)
+            );
+        }
+
+        if (!string.IsNullOrWhiteSpace(Card))
+            Put(Made(new UnitId("card"), UnitKind.GraphicsCard, Card), Place.Card(board.CardSlots.FirstOrDefault() ?? "1"));
+        for (var n = 1; n <= Drives; n++)
+            Plain($"drive-{n}", UnitKind.Storage, Drives == 1 ? "Drive" : $"Drive {n}", Place.Storage($"{n}"));
+        Plain("keyboard", UnitKind.Peripheral, "Keyboard", Place.Peripheral("1"));
+        Plain("cable", UnitKind.VideoCable, "Video cable", Place.Cable);
+        if (!string.IsNullOrWhiteSpace(Monitor))
+            Put(Made(new UnitId("monitor"), UnitKind.Monitor, Monitor), Place.Monitor);
+        if (Theirs)
+            Plain("lead", UnitKind.MainsLead, "Mains lead", Place.Lead);
+        foreach (var kind in SmallKinds.Where(k => Small.Contains(Dashed.Of(k))))
+        {
+            var words = kind.Words();
+            var place = UnitFacts.Of(kind).Place;
+            Plain(Dashed.Of(kind), kind, char.ToUpperInvariant(words[0]) + words[1..], Place.Of(place, Place.HasParts(place) ? "1" : ""));
+        }
+
+        return (units, received.WithStart(StartMethod.CaseSwitch).WithDisplay(OutputOf(null, units, received)));
+
+        void Put(Unit unit, Place place)
+        {
+            units.Add(unit);
+            received = received.WithUnit(place, unit.Id);
+        }
+
+        void Plain(string id, UnitKind kind, string name, Place place) =>
+            Put(Unit.Plain(new UnitId(id), kind, name.Trim(), Origin.Customer), place);
+    }
+
+    private Motherboard BoardOf(MemorySlot[] layout)
+    {
+        var id = new UnitId("board");
+        var serial = BoardSerial?.Trim() ?? "";
+        if (Catalogued<Motherboard>(UnitKind.Motherboard, Board) is { } known)
+            return (Motherboard)Again(known, id) with { Serial = serial };
+        return new Motherboard(
+            id,
+            Board!,
+            Origin.Customer,
+            layout,
+            BoardOutputs.Where(o => Outputs.Contains(o.Name)),
+            Enumerable.Range(1, CardSlots).Select(n => $"{n}")
+        )
+        {
+            Serial = serial,
+            Socket = Socket?.Trim() ?? "",
+            MemoryType = MemoryType?.Trim() ?? "",
+            TellsPost = TellsPost,
+            Form = Outline,
+            Tables = [.. Tables.Where(UnitId.IsValid).Distinct().Take(6)],
+        };
+    }
+
+    /// <summary>Where the monitor hung: as told, as it was kept, else on the card, else on the board's first output.</summary>
+    private OutputRef? OutputOf(OutputRef? kept, List<Unit> units, Configuration received)
+    {
+        var machine = Situation.AtIntake(Core.Machines.Parts.Of(units), received);
+        if (!string.IsNullOrEmpty(WasOn))
+        {
+            return
+                MachineFormat.TryRead(WasOn, out OutputRef told) && machine.OutputsAt(told.Source)?.Any(o => o.Name == told.Output) == true
+                ? told
+                : throw new ChangeRefusedException($"The machine has no output \"{WasOn}\". Choose another, or \"not known\".");
+        }
+
+        if (kept is { } was && machine.OutputsAt(was.Source)?.Any(o => o.Name == was.Output) == true)
+            return was;
+        if (machine.Cards.FirstOrDefault() is { Card: { } card } first)
+            return new OutputRef(first.Place, card.Outputs[0].Name);
+        return machine.Board?.Outputs is [var output, ..] ? new OutputRef(Place.Board, output.Name) : null;
+    }
+
+    private Intake IntakeOf(List<Unit> units, Configuration received, StageRange? reported, IEnumerable<Unit> shelf)
+    {
+        var owners = Owner.ToHashSet();
+        var parts = units
+            .Select(u => u with { FittedByOwner = owners.Contains(Dashed.Of(u.Kind)) && received.Has(u.Id) })
+            .Concat(shelf.Where(u => Spares.Contains(u.Id.Value) && units.All(o => o.Id != u.Id)));
+        return new Intake
+        {
+            Title = Title!.Trim(),
+            Customer = Customer?.Trim() ?? "",
+            Symptom = Symptom?.Trim() ?? "",
+            Reported = reported,
+            ReportedTimes = reported is not null && FailedTimes is { } failed && OfTimes is { } of ? new Times(failed, of) : null,
+            Complaint = new Complaint
+            {
+                Then = Then,
+                Picture = Spoilt,
+                When = When,
+                Minutes = Minutes,
+                Since = Since?.Trim() ?? "",
+            },
+            Contexts = [.. Contexts.Distinct()],
+            Parts = Core.Machines.Parts.Of(parts),
+            Received = received,
+        };
+    }
+
+    /// <summary>What was tried as claims; a part that the owner tried is told of and not at hand.</summary>
+    private (Parts Parts, List<Entry> Claims) Claims(Intake intake)
+    {
+        var parts = intake.Parts;
+        var claims = new List<Entry>();
+        foreach (var tried in Tried)
+        {
+            var seen = ObservedFormat.TryRead(tried.Seen ?? "", out var range) ? range : intake.Reported;
+            if (seen is not { } told)
+                continue;
+            var machine = Situation.AtIntake(parts, intake.Received);
+            Change[] changes = tried.What!.Value switch
+            {
+                Attempt.ClearedSettings => [new Change.ClearCmos()],
+                Attempt.ReseatedMemory => [.. machine.Sticks.Select(s => new Change.Reseat(s.Stick.Id))],
+                Attempt.ReseatedCard => [.. machine.Cards.Select(c => new Change.Reseat(c.Card.Id))],
+                Attempt.OneStick => [.. machine.Sticks.Skip(1).Select(s => new Change.Remove(s.Stick.Id))],
+                var other => Swaps(other, machine, ref parts),
+            };
+            if (changes.Length > 0)
+                claims.Add(new ClaimEntry(Guid.NewGuid(), [.. changes], told) { Sure = tried.Sure });
+        }
+
+        return (parts, claims);
+    }
+
+    private static Change[] Swaps(Attempt tried, Situation machine, ref Parts parts)
+    {
+        var kind = tried switch
+        {
+            Attempt.OtherSupply => UnitKind.Supply,
+            Attempt.OtherMemory => UnitKind.MemoryStick,
+            Attempt.OtherCard => UnitKind.GraphicsCard,
+            Attempt.OtherMonitor => UnitKind.Monitor,
+            Attempt.OtherCable => UnitKind.VideoCable,
+            _ => UnitKind.Outlet,
+        };
+        var changes = new List<Change>();
+        foreach (var (place, id) in machine.Now.At.Where(at => machine.Parts[at.Value].Kind == kind))
+        {
+            var like = UnitForm.Like(machine, kind, new UnitId($"told-{id}"), $"{Text(kind)} that the owner tried", Origin.New);
+            parts = parts.With(like with { IsAway = true });
+            changes.Add(new Change.Swap(id, like.Id));
+        }
+
+        if (changes.Count == 0 && kind == UnitKind.Outlet)
+        {
+            var outlet = Unit.Plain(new UnitId("told-outlet"), kind, "Outlet that the owner tried", Origin.New) with { IsAway = true };
+            parts = parts.With(outlet);
+            changes.Add(new Change.Fit(outlet.Id, Place.Outlet));
+        }
+
+        return [.. changes];
+
+        static string Text(UnitKind kind) => Kelvet.Web.Shown.Text.Capital(kind.Words());
+    }
+}

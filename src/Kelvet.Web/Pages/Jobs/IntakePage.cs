@@ -1,0 +1,231 @@
+using System.Security.Cryptography;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Listings;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Tables;
+using Kelvet.Core.Text;
+using Kelvet.Data;
+using Kelvet.Web.Drawing;
+using Kelvet.Web.Hosting;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Kelvet.Web.Pages.Jobs;
+
+/// <summary>What taking in and correcting what was taken in have in common.</summary>
+public abstract class IntakePage(
+    Shop shop,
+    CustomerStore customers,
+    CatalogueStore catalogue,
+    HouseRules house,
+    IDataProtectionProvider seals
+) : FormPage, ITellsFields
+{
+    /// <summary>What the password is sealed for.</summary>
+    public const string Seal = "Kelvet.Password";
+
+    /// <summary>The form.</summary>
+    [BindProperty]
+    public IntakeForm Form { get; set; } = new();
+
+    /// <summary>Parts on the shelf.</summary>
+    public IReadOnlyList<Unit> Shelf { get; private set; } = [];
+
+    /// <summary>The tables that a board may go by.</summary>
+    public SignalLibrary Signals { get; private set; } = SignalLibrary.Standard;
+
+    /// <summary>The customer who is picked; null where none is.</summary>
+    public CustomerRow? Known { get; private set; }
+
+    /// <summary>Their machines.</summary>
+    public IReadOnlyList<MachineRow> Machines { get; private set; } = [];
+
+    /// <summary>Machines that others are taken in by.</summary>
+    public IReadOnlyList<MachineRow> Templates { get; private set; } = [];
+
+    /// <summary>Customers found by what was typed.</summary>
+    public IReadOnlyList<CustomerRow> Found { get; private set; } = [];
+
+    /// <summary>Earlier visits.</summary>
+    public IReadOnlyList<EarlierVisit> Visits { get; private set; } = [];
+
+    /// <summary>What tools told of the machine, once their text was read.</summary>
+    public Listing? Listing { get; private set; }
+
+    /// <summary>Text of tools that was pasted.</summary>
+    [BindProperty]
+    public string? ListingText { get; set; }
+
+    /// <summary>Where customers are kept.</summary>
+    protected CustomerStore Customers => customers;
+
+    /// <summary>The catalogue.</summary>
+    protected CatalogueStore Catalogue => catalogue;
+
+    /// <summary>The parts of the machine by what the form has so far, for the list of parts; empty where they are told by fields.</summary>
+    public IReadOnlyList<(IntakeForm.PartForm Form, Unit Unit, Place? Place)> Parts
+    {
+        get
+        {
+            if (string.IsNullOrEmpty(Form.Base))
+                return [];
+            try
+            {
+                var kept = JobFormat.ReadIntake(Form.Base);
+                return
+                [
+                    .. Form
+                        .Parts.Where(p => UnitId.IsValid(p.Id))
+                        .Select(p => (p, kept.Parts.Find(new UnitId(p.Id!)), kept.Received.PlaceOf(new UnitId(p.Id!))))
+                        .Where(p => p.Item2 is not null)
+                        .Select(p => (p.p, p.Item2!, p.Item3)),
+                ];
+            }
+            catch (DataFileException)
+            {
+                return [];
+            }
+        }
+    }
+
+    /// <inheritdoc/>
+    protected override async Task ShowAsync()
+    {
+        Signals = (await house.CurrentAsync()).Atlas.Signals;
+        Shelf = await shop.ShelfAsync();
+        Templates = await customers.TemplatesAsync(HttpContext.RequestAborted);
+        if (Form.CustomerId is { } id)
+        {
+            Known = await customers.GetAsync(id, HttpContext.RequestAborted);
+            Machines = Known is null ? [] : await customers.MachinesAsync(id, HttpContext.RequestAborted);
+            if (Known is null)
+                Form.CustomerId = null;
+        }
+
+        Visits = await customers.VisitsAsync(
+            Form.CustomerId,
+            Form.MachineId,
+            new[] { Form.MachineSerial, Form.MachineMark, Form.BoardSerial }.Select(s => s?.Trim() ?? ""),
+            cancel: HttpContext.RequestAborted
+        );
+    }
+
+    /// <summary>What was typed cannot be read: said beside its field.</summary>
+    protected void TellUnread()
+    {
+        foreach (var (field, state) in ModelState.Where(s => s.Value?.Errors.Count > 0))
+            Form.Wrong[field.Replace("Form.", "", StringComparison.Ordinal)] = $"\"{state!.AttemptedValue}\" cannot be read here.";
+    }
+
+    /// <summary>Looks up what the form names in the catalogue.</summary>
+    protected async Task LookUpAsync() => Form.Catalogue = await catalogue.GetAsync(Form.Named, HttpContext.RequestAborted);
+
+    /// <summary>The machine as the form describes it so far; null while it describes none.</summary>
+    public DrawingView? Picture()
+    {
+        // What is drawn says nothing of what is wrong, and changes nothing of what was typed.
+        var (title, wrong) = (Form.Title, Form.Wrong.ToArray());
+        Form.Title = "-";
+        Form.Wrong.Clear();
+        var job = Form.Open([]);
+        Form.Title = title;
+        Form.Wrong.Clear();
+        foreach (var (field, words) in wrong)
+            Form.Wrong[field] = words;
+        return job is null ? null : DrawingView.Of(job.Now, null);
+    }
+
+    /// <summary>Shows the form again with something filled in.</summary>
+    protected async Task<IActionResult> FilledAsync(string problem = "", string field = "")
+    {
+        ModelState.Clear();
+        await ShowAsync();
+        await LookUpAsync();
+        if (problem.Length > 0)
+            (Problem, ProblemField) = (problem, field);
+        return Page();
+    }
+
+    /// <summary>The picture of the machine as the form describes it, and nothing else.</summary>
+    public async Task<IActionResult> OnPostPictureAsync()
+    {
+        await LookUpAsync();
+        return Picture() is { } picture ? Partial("_Drawing", picture) : new NoContentResult();
+    }
+
+    /// <summary>A machine that is kept, or a template, fills the form.</summary>
+    public async Task<IActionResult> OnPostMachineAsync(int? machine)
+    {
+        if (machine is null or 0)
+        {
+            Form.TellByFields();
+            return await FilledAsync();
+        }
+
+        if (await customers.MachineAsync(machine.Value, HttpContext.RequestAborted) is not { } row)
+            return await FilledAsync("That machine is not kept any more. Choose another.", "machine");
+        var kept = JobFormat.ReadIntake(row.IntakeJson);
+        Form.Take(kept.Parts, kept.Received);
+        Form.MachineId = row.IsTemplate ? null : row.Id;
+        (Form.MachineName, Form.MachineSerial, Form.MachineMark) = row.IsTemplate ? (row.Name, "", "") : (row.Name, row.Serial, row.Mark);
+        return await FilledAsync();
+    }
+
+    /// <summary>What tools print fills the form.</summary>
+    public async Task<IActionResult> OnPostListingAsync(IFormFile? listing)
+    {
+        var text = ListingText ?? "";
+        if (listing is { Length: > 0 })
+        {
+            if (listing.Length > ListingReader.MostCharacters)
+                return await FilledAsync($"The file has {listing.Length / 1e6:0.0} MB; 2 MB is the most.", "listing");
+            using var reader = new StreamReader(listing.OpenReadStream());
+            text = await reader.ReadToEndAsync(HttpContext.RequestAborted);
+        }
+
+        try
+        {
+            Listing = ListingReader.Read(text);
+            var (parts, fitted) = ListedMachine.Of(Listing);
+            Form.Take(parts, fitted);
+            Form.MachineId = null;
+            Form.MachineName = string.IsNullOrWhiteSpace(Form.MachineName) ? Listing.System?.Name : Form.MachineName;
+            Form.MachineSerial = string.IsNullOrWhiteSpace(Form.MachineSerial) ? Listing.System?.Serial : Form.MachineSerial;
+            ListingText = "";
+            return await FilledAsync();
+        }
+        catch (DataFileException e)
+        {
+            return await FilledAsync(e.Message, "listing");
+        }
+    }
+
+    /// <summary>What was agreed and left, its password sealed.</summary>
+    protected DropOff DropOffOf(DropOff before) =>
+        new()
+        {
+            MayOpen = Form.MayOpen,
+            MayTouchData = Form.MayTouchData,
+            MayStartSystem = Form.MayStartSystem,
+            Limit = Form.Limit,
+            NoPassword = Form.NoPassword ? true : null,
+            Sealed =
+                Form.NoPassword ? ""
+                : string.IsNullOrEmpty(Form.Password) ? before.Sealed
+                : seals.CreateProtector(Seal).Protect(Form.Password),
+            Accessories = Form.Accessories?.Trim() ?? "",
+        };
+
+    /// <summary>A sealed password opened again; null where it cannot be.</summary>
+    public static string? Unsealed(IDataProtectionProvider seals, string @sealed)
+    {
+        try
+        {
+            return seals.CreateProtector(Seal).Unprotect(@sealed);
+        }
+        catch (CryptographicException)
+        {
+            return null;
+        }
+    }
+}
