@@ -155,10 +155,35 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
             cancel
         );
 
-    /// <summary>Corrects what was taken in.</summary>
+    /// <summary>Corrects what was taken in; the job is found by what it then says.</summary>
     /// <inheritdoc cref="RecordStartAsync"/>
     public Task<DeskAnswer> AmendAsync(int number, AmendEntry amended, int? lines, DeskRules rules, CancellationToken cancel = default) =>
-        LineAsync("amend intake", number, amended, handsIn: false, lines, Attachments.None, rules, cancel);
+        RunAsync(
+            "amend intake",
+            number,
+            async job =>
+            {
+                if (job.Bench.Has(amended.Id))
+                    return new DeskAnswer(job, WasThere: true);
+                if (lines is { } seen && seen != job.Bench.Lines.Length)
+                    throw new EntryRefusedException(
+                        "Meanwhile a line was recorded from another bench. Look at the job and correct it again."
+                    );
+                if (Refused(job, amended, handsIn: false, rules.Drain) is { } refused)
+                    return new DeskAnswer(job, refused);
+                job = await AppendAsync(job, amended, rules, Attachments.None, cancel);
+                var row = job.Row;
+                row.Title = job.Bench.Intake.Title;
+                row.Search = CustomerStore.SearchOf(
+                    row,
+                    job.Bench.Intake,
+                    row.CustomerId is { } c ? await db.Customers.AsNoTracking().FirstOrDefaultAsync(r => r.Id == c, cancel) : null,
+                    row.MachineId is { } m ? await db.Machines.AsNoTracking().FirstOrDefaultAsync(r => r.Id == m, cancel) : null
+                );
+                return new DeskAnswer(job);
+            },
+            cancel
+        );
 
     /// <summary>Records work without a start.</summary>
     /// <inheritdoc cref="RecordStartAsync"/>
@@ -411,7 +436,7 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
 
     private async Task KeepRulesAsync(RuleSet rules, CancellationToken cancel)
     {
-        if (await db.RuleSets.AnyAsync(r => r.Id == rules.Id, cancel))
+        if (db.RuleSets.Local.Any(r => r.Id == rules.Id) || await db.RuleSets.AnyAsync(r => r.Id == rules.Id, cancel))
             return;
         db.RuleSets.Add(
             new RuleSetRow

@@ -308,9 +308,11 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
             .Jobs.AsNoTracking()
             .Where(j => customers.Contains(j.CustomerId))
             .GroupBy(j => j.CustomerId)
-            .Select(g => new { g.Key, First = g.Min(j => j.Number) })
+            .Select(g => new { g.Key, First = g.Min(j => j.OpenedAtUtc) })
             .ToDictionaryAsync(g => g.Key!.Value, g => g.First, cancel);
-        return jobs.Where(j => j.CustomerId is { } c && first.TryGetValue(c, out var f) && f < j.Number).Select(j => j.Number).ToHashSet();
+        return jobs.Where(j => j.CustomerId is { } c && first.TryGetValue(c, out var f) && f < j.OpenedAtUtc)
+            .Select(j => j.Number)
+            .ToHashSet();
     }
 
     /// <summary>Whether an exception says that what is stored of a job cannot be read.</summary>

@@ -109,7 +109,8 @@ public class ListingTests
                 { "id": "firmware", "class": "memory", "version": "F12", "date": "03/01/2026" },
                 { "id": "memory", "class": "memory", "size": 8589934592, "children": [
                   { "id": "bank:0", "class": "memory", "description": "[empty]", "slot": "ChannelA-DIMM0" },
-                  { "id": "bank:1", "class": "memory", "description": "DIMM DDR4 Synchronous 3200 MHz (0.3 ns)", "product": "KT-0815", "vendor": "Orrin", "serial": "S0001", "slot": "ChannelA-DIMM1", "size": 8589934592 } ] },
+                  { "id": "bank:1", "class": "memory", "description": "DIMM DDR4 Synchronous 3200 MHz (0.3 ns)",
+                    "product": "KT-0815", "vendor": "Orrin", "serial": "S0001", "slot": "ChannelA-DIMM1", "size": 8589934592 } ] },
                 { "id": "cpu", "class": "processor", "product": "Corvane 6", "vendor": "Corvane" },
                 { "id": "display:0", "class": "display", "businfo": "pci@0000:00:02.0", "product": "Graphics" },
                 { "id": "display:1", "class": "display", "businfo": "pci@0000:01:00.0", "product": "Ferrin 7", "vendor": "Ferrin" },
@@ -196,11 +197,10 @@ public class ListingTests
     {
         var text = new StringBuilder();
         for (var i = 0; i < bytes.Length; i += 16)
-            text.AppendLine(
-                CultureInfo.InvariantCulture,
-                $"{i:x8}  {string.Join(' ', bytes.Skip(i).Take(8).Select(b => $"{b:x2}"))}  {string.Join(' ', bytes.Skip(i + 8).Take(8).Select(b => $"{b:x2}"))}  |................|"
-            );
+            text.AppendLine(CultureInfo.InvariantCulture, $"{i:x8}  {Row(i)}  {Row(i + 8)}  |................|");
         return text.ToString();
+
+        string Row(int from) => string.Join(' ', bytes.Skip(from).Take(8).Select(b => $"{b:x2}"));
     }
 
     private static string Pci(string slot, int deviceClass, int device)

@@ -183,7 +183,7 @@ public class AttackTests
         shop.Services.GetRequiredService<HouseRules>().Changed();
 
         var list = await shop.GetAsync("/?show=all");
-        Assert.Equal(11, list.QuerySelectorAll(".job-list > li").Length);
+        Assert.Equal(12, list.QuerySelectorAll(".job-list > li").Length);
         var broken = list.QuerySelectorAll("li.unreadable");
         Assert.Equal(
             ["1010", "1009", "1006"],

@@ -3,6 +3,7 @@ using System.Text;
 using AngleSharp.Html.Dom;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Data;
 
 namespace Kelvet.Web.Tests;
 
@@ -24,7 +25,7 @@ public class PageTests
     public async Task The_demo_shop_has_jobs_with_worked_out_verdicts_and_one_long_log()
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
-        var jobs = (await shop.WithStoreAsync(s => s.ListAsync(null, null, 1, 50))).Jobs.Select(j => j.Job!).ToArray();
+        var jobs = (await shop.WithStoreAsync(s => s.ListAsync(null, JobsShown.All, 1, 50))).Jobs.Select(j => j.Job!).ToArray();
         Assert.True(jobs.Length >= 8);
         Assert.Contains(jobs, j => j.Bench.Lines.Length >= 25);
         Assert.Contains(jobs, j => j.IsClosed);
@@ -67,16 +68,16 @@ public class PageTests
         var (response, page) = await shop.SendAsync(
             form,
             "form[method=post]:not([action])",
-            [("Form.Title", ""), ("Form.Customer", "Odo"), ("Form.Slots", "2"), ("Form.Drives", "many")],
+            [("Form.Board", ""), ("Form.Customer", "Odo"), ("Form.Slots", "2"), ("Form.Drives", "many")],
             action: "/jobs/new"
         );
         Assert.Equal(HttpStatusCode.OK, response.StatusCode);
         var alert = page.QuerySelector("[role=alert]")!.TextContent;
-        Assert.Contains("Title: This is needed", alert);
+        Assert.Contains("Board: This is needed", alert);
         Assert.Contains("Filled: This board has no slot A2", alert);
         Assert.Contains("Drives: \"many\" cannot be read here", alert);
         Assert.Equal("Odo", page.QuerySelector("#customer")!.GetAttribute("value"));
-        Assert.Empty((await shop.WithStoreAsync(s => s.ListAsync(null, null, 1, 5))).Jobs);
+        Assert.Empty((await shop.WithStoreAsync(s => s.ListAsync(null, JobsShown.All, 1, 5))).Jobs);
     }
 
     [Fact]
@@ -246,11 +247,11 @@ public class PageTests
         var again = await shop.Client.GetStringAsync(new Uri($"{imported.Headers.Location}/export", UriKind.Relative));
         Assert.Equal(text, again);
 
-        var before = (await shop.WithStoreAsync(s => s.ListAsync(null, null, 1, 1))).Total;
+        var before = (await shop.WithStoreAsync(s => s.ListAsync(null, JobsShown.All, 1, 1))).Total;
         var broken = await ImportAsync(shop, text.Replace("\"clear-cmos\"", "\"hit-it\"", StringComparison.Ordinal));
         Assert.Equal(HttpStatusCode.OK, broken.StatusCode);
         Assert.Contains("$.steps[4].changes[0]", WebUtility.HtmlDecode(await broken.Content.ReadAsStringAsync()));
-        Assert.Equal(before, (await shop.WithStoreAsync(s => s.ListAsync(null, null, 1, 1))).Total);
+        Assert.Equal(before, (await shop.WithStoreAsync(s => s.ListAsync(null, JobsShown.All, 1, 1))).Total);
     }
 
     private static async Task<HttpResponseMessage> ImportAsync(Workshop shop, string text)

@@ -1,4 +1,5 @@
 using System.Net;
+using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -34,7 +35,7 @@ public class ShopTests
         int Cases(Rules rules) => rules.Learnt.Sum(l => l.Tally.Cases);
         var before = Cases(await RulesAsync(shop));
         var open = await shop.WithStoreAsync(async s =>
-            (await s.ListAsync(null, false, 1, 50))
+            (await s.ListAsync(null, JobsShown.Open, 1, 50))
                 .Jobs.Select(j => j.Job!)
                 .First(j => j.Bench.Intake.Title == "Cuts out at once" || j.Bench.Trials.Length > 5)
         );

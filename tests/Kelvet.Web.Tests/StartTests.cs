@@ -41,7 +41,7 @@ public class StartTests
         var clock = Stopwatch.StartNew();
         using var again = await RunningServer.StartAsync(folder);
         Assert.True(clock.Elapsed < TimeSpan.FromSeconds(30));
-        Assert.Equal(10, (await again.GetAsync("/?show=all")).QuerySelectorAll(".job-list > li").Length);
+        Assert.Equal(12, (await again.GetAsync("/?show=all")).QuerySelectorAll(".job-list > li").Length);
     }
 
     [Fact]
@@ -51,7 +51,7 @@ public class StartTests
         foreach (var left in new[] { "", "-wal", "-shm" })
             await File.WriteAllBytesAsync(FileIn(folder) + left, []);
         using (var server = await RunningServer.StartAsync(folder))
-            Assert.Equal(10, (await server.GetAsync("/?show=all")).QuerySelectorAll(".job-list > li").Length);
+            Assert.Equal(12, (await server.GetAsync("/?show=all")).QuerySelectorAll(".job-list > li").Length);
 
         // One that got as far as the lock and the empty history.
         var half = NewFolder();
@@ -62,7 +62,7 @@ public class StartTests
                 + "KEY, ProductVersion TEXT NOT NULL);"
         );
         using var second = await RunningServer.StartAsync(half);
-        Assert.Equal(10, (await second.GetAsync("/?show=all")).QuerySelectorAll(".job-list > li").Length);
+        Assert.Equal(12, (await second.GetAsync("/?show=all")).QuerySelectorAll(".job-list > li").Length);
     }
 
     [Fact]

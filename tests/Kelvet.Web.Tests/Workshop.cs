@@ -130,7 +130,7 @@ public sealed class Workshop : IAsyncDisposable
             var name = input.GetAttribute("name");
             if (name is null || changed.Contains(name))
                 continue;
-            if (input is IHtmlInputElement { Type: "checkbox", IsChecked: false })
+            if (input is IHtmlInputElement { Type: "checkbox" or "radio", IsChecked: false })
                 continue;
             values.Add(
                 new(

@@ -85,7 +85,7 @@ public static class JobFormat
     /// <summary>A whole job, indented.</summary>
     public static string Write(BenchJob job)
     {
-        var root = JobFields.Intake.Write(job.Intake, Head());
+        var root = JobFields.Intake.Write(job.AsTakenIn, Head());
         root["steps"] = new JsonArray([.. job.Entries.Select(e => (JsonNode)JobFields.Step.Write(e))]);
         return root.ToJsonString(Indented) + "\n";
     }

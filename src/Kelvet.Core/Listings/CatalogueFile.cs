@@ -140,7 +140,7 @@ public static partial class CatalogueFile
     /// <param name="mapping">For each field of the header the key of its column; empty for one that is passed over.</param>
     /// <param name="part">Takes each part that could be read, with its line.</param>
     /// <param name="mistake">Takes each mistake.</param>
-    /// <exception cref="DataFileException">A column that is needed is not mapped, one is mapped twice, or there are too many rows.</exception>
+    /// <exception cref="DataFileException">A needed column is not mapped, one is mapped twice, or there are too many rows.</exception>
     public static void Read(string text, IReadOnlyList<string> mapping, Action<int, CataloguePart> part, Action<CatalogueMistake> mistake)
     {
         foreach (var needed in new[] { "kind", "name" })

@@ -119,7 +119,8 @@ internal static partial class DmidecodeReader
     private static partial Regex Head();
 
     [GeneratedRegex(
-        @"^(Getting SMBIOS data|Reading SMBIOS|SMBIOS [0-9.]+ present|Table at 0x|\d+ structures occupying|Scanning |Invalid entry length|End Of Table|# No SMBIOS|Using legacy)"
+        @"^(Getting SMBIOS data|Reading SMBIOS|SMBIOS [0-9.]+ present|Table at 0x|\d+ structures occupying|Scanning |"
+            + @"Invalid entry length|End Of Table|# No SMBIOS|Using legacy)"
     )]
     private static partial Regex Preface();
 

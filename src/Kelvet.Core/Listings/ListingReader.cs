@@ -106,7 +106,9 @@ public static partial class ListingReader
     private static partial Regex Spaces();
 
     [GeneratedRegex(
-        @"^(|none|n/?a|unknown|undefined|default string|not specified|not provided|not available|no module installed|empty|\[empty\]|to be filled by o\.?e\.?m\.?|o\.?e\.?m\.?|system (serial number|product name|manufacturer|version)|base board serial number|serial ?num(ber)?\d*|0+|(0x)?f+|0x0+|x+|\.+|-+|0123456789|123456789)$",
+        @"^(|none|n/?a|unknown|undefined|default string|not (specified|provided|available)|no module installed|empty|\[empty\]|"
+            + @"to be filled by o\.?e\.?m\.?|o\.?e\.?m\.?|system (serial number|product name|manufacturer|version)|"
+            + @"base board serial number|serial ?num(ber)?\d*|0+|(0x)?f+|0x0+|x+|\.+|-+|0?123456789)$",
         RegexOptions.IgnoreCase
     )]
     private static partial Regex Nothing();

@@ -56,7 +56,8 @@ internal static partial class PciReader
     private static partial Regex Device();
 
     [GeneratedRegex(
-        @"\.[0-7] ""(?<class>[^""]*?)(?: \[[0-9a-f]{4}\])?"" ""(?<maker>[^""]*?)(?: \[[0-9a-f]{4}\])?"" ""(?<model>[^""]*?)(?: \[[0-9a-f]{4}\])?"""
+        @"\.[0-7] ""(?<class>[^""]*?)(?: \[[0-9a-f]{4}\])?"" ""(?<maker>[^""]*?)(?: \[[0-9a-f]{4}\])?"" "
+            + @"""(?<model>[^""]*?)(?: \[[0-9a-f]{4}\])?"""
     )]
     private static partial Regex Quoted();
 

@@ -111,7 +111,7 @@ public static class DemoShop
             var closing = new Closing(
                 closed.Text(400),
                 found,
-                Experience.Proved(diagnosis, found),
+                entry.Find("teaches")?.Flag() == false ? [] : Experience.Proved(diagnosis, found),
                 JsonSerializer.Serialize(CaseRecord.Of(diagnosis, found)),
                 job.Entries[^1].At.UtcDateTime.AddHours(2)
             );

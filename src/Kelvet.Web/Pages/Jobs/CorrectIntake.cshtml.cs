@@ -51,6 +51,8 @@ public sealed class CorrectIntakeModel(
     {
         Form = IntakeForm.Of(Job.Bench.Intake);
         Lines = Job.Bench.Lines.Length;
+        if (Job.Row.MachineId is { } id && await Customers.MachineAsync(id, HttpContext.RequestAborted) is { } machine)
+            (Form.MachineId, Form.MachineName, Form.MachineSerial, Form.MachineMark) = (id, machine.Name, machine.Serial, machine.Mark);
         await ShowAsync();
     }
 
@@ -78,6 +80,17 @@ public sealed class CorrectIntakeModel(
                 new DeskRules(visitor.Name, rules.Set, rules.Drain),
                 HttpContext.RequestAborted
             );
+            if (Job.Row.MachineId is { } machine)
+                await Customers.KeepMachineAsync(
+                    machine,
+                    Job.Row.CustomerId,
+                    Form.MachineName?.Trim() ?? "",
+                    Form.MachineSerial?.Trim() ?? "",
+                    Form.MachineMark?.Trim() ?? "",
+                    intake,
+                    template: false,
+                    HttpContext.RequestAborted
+                );
             live.Tell(Number, "line");
             return Redirect($"/jobs/{Number}/card");
         }

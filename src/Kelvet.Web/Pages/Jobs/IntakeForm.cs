@@ -97,7 +97,8 @@ public sealed partial class IntakeForm
 
     public string? MachineMark { get; set; }
 
-    /// <summary>Parts that were kept, read from tools or taken in before, as an intake of the job format; empty where they are told below.</summary>
+    /// <summary>Parts that were kept, read from tools or taken in before, as an intake of the job format; empty where they are told
+    /// below.</summary>
     public string? Base { get; set; }
 
     /// <summary>What is changed of those parts.</summary>
