@@ -82,8 +82,8 @@ public sealed class TakingInTests
     [Fact]
     public void The_kind_of_start_that_is_told_decides_which_faults_may_act()
     {
-        var wake = Told(new Complaint { When = StartKind.Wake }, "7");
-        var any = Told(reported: "7");
+        var wake = Told(new Complaint { When = StartKind.Wake }, "4-5");
+        var any = Told(reported: "4-5");
         Assert.True(
             BenchDiagnosis.Of(wake, Atlas.Standard).PFault("board/sleep-fails")
                 > BenchDiagnosis.Of(any, Atlas.Standard).PFault("board/sleep-fails")
@@ -258,7 +258,8 @@ public sealed class TakingInTests
         Assert.Contains(right.Entries, e => e is WorkEntry { Changes: [Change.Reseat { Unit.Value: "card" }] });
         // A finding accuses, and once it is put right the plug is in: what was wrong is known and over.
         var finding = BenchDiagnosis.Of(Answer(job, PointAnswer.Finding, "plug-out"), atlas);
-        Assert.True(finding.PFault("card/card-aux-unplugged") > 0.5);
+        var before = BenchDiagnosis.Of(job, atlas).PFault("card/card-aux-unplugged");
+        Assert.True(finding.PFault("card/card-aux-unplugged") > 20 * before, $"{before} to {finding.PFault("card/card-aux-unplugged")}");
         // "Cannot see" is no evidence.
         Assert.Equal(P(job, "card"), P(Answer(job, PointAnswer.CannotSee), "card"), 12);
         // Said again, the last counts.
