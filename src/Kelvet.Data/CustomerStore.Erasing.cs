@@ -82,6 +82,7 @@ public sealed partial class CustomerStore
 
     private async Task BlotAsync(JobRow job, Regex mentions, CancellationToken cancel)
     {
+        await db.Cards.Where(c => c.JobId == job.Id).ExecuteDeleteAsync(cancel);
         (job.CustomerId, job.Customer) = (null, "");
         job.Title = Blotted(job.Title, mentions);
         job.IntakeJson = BlottedJson(job.IntakeJson, mentions);

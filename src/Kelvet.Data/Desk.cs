@@ -36,7 +36,15 @@ public sealed record DeskRules(string By, RuleSet Rules, TimeSpan Drain);
 /// photo, captures, power state and timers in one transaction that holds the database's write lock from its beginning, so
 /// that nothing comes between the look and the writing. A second sending with the same id finds all of it.
 /// </summary>
-public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Elapsed elapsed, TimeProvider clock, ILogger<Desk> log)
+public sealed partial class Desk(
+    KelvetDb db,
+    JobStore jobs,
+    JobCache cache,
+    JobNews news,
+    Elapsed elapsed,
+    TimeProvider clock,
+    ILogger<Desk> log
+)
 {
     private const int Full = 13;
 
@@ -475,6 +483,7 @@ public sealed partial class Desk(KelvetDb db, JobStore jobs, JobCache cache, Ela
             // From here on it is written whether or not who sent it still waits.
             await transaction.CommitAsync(CancellationToken.None);
             cache.Keep(row.Id, answer.Job.Bench);
+            news.Tell(number);
             if (row.PowerSinceUtc is { } powered && powered != since)
                 elapsed.Now(row.Id, powered);
             Log(

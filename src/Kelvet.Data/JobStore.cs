@@ -92,7 +92,7 @@ public enum JobsShown
 }
 
 /// <summary>Reads jobs, and opens new ones. Their logs grow by the <see cref="Desk"/> alone.</summary>
-public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
+public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock, JobNews news)
 {
     private const int FirstNumber = 1001;
     private const int Constraint = 19;
@@ -143,6 +143,7 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
                 await db.SaveChangesAsync(cancel);
                 await AttachAsync(row, with.Photos, by, cancel);
                 await transaction.CommitAsync(CancellationToken.None);
+                news.Tell(row.Number);
                 return row.Number;
             }
             catch (DbUpdateException e) when (e.InnerException is SqliteException { SqliteErrorCode: Constraint } && attempt < 5)
@@ -253,8 +254,8 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
         return new StoredJob(row, job);
     }
 
-    /// <summary>Jobs, newest first, a page at a time. One that cannot be read takes none of the others with it.</summary>
-    public async Task<(IReadOnlyList<ListedJob> Jobs, int Total)> ListAsync(
+    /// <summary>Jobs, newest first, a page at a time.</summary>
+    public async Task<(IReadOnlyList<JobRow> Jobs, int Total)> ListAsync(
         string? search,
         JobsShown shown,
         int page,
@@ -284,21 +285,56 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock)
             .Skip((Math.Clamp(page, 1, pages) - 1) * size)
             .Take(size)
             .ToListAsync(cancel);
-        var jobs = new List<ListedJob>(rows.Count);
-        foreach (var row in rows)
-        {
-            try
-            {
-                jobs.Add(new ListedJob(row, await ReadAsync(row, cancel), ""));
-            }
-            catch (Exception e) when (IsUnreadable(e))
-            {
-                jobs.Add(new ListedJob(row, null, e.Message));
-            }
-        }
-
-        return (jobs, total);
+        return (rows, total);
     }
+
+    /// <summary>A job of a list: read, or why it cannot be. One that cannot be read takes none of the others with it.</summary>
+    public async Task<ListedJob> ReadListedAsync(JobRow row, CancellationToken cancel = default)
+    {
+        try
+        {
+            return new ListedJob(row, await ReadAsync(row, cancel), "");
+        }
+        catch (Exception e) when (IsUnreadable(e))
+        {
+            return new ListedJob(row, null, e.Message);
+        }
+    }
+
+    /// <summary>Lines of the logs of jobs, by their rows; none for a log without lines.</summary>
+    public async Task<IReadOnlyDictionary<int, int>> LinesAsync(IReadOnlyList<JobRow> jobs, CancellationToken cancel = default)
+    {
+        int[] ids = [.. jobs.Select(j => j.Id)];
+        return await db
+            .Steps.AsNoTracking()
+            .Where(s => ids.Contains(s.JobId))
+            .GroupBy(s => s.JobId)
+            .Select(g => new { g.Key, Lines = g.Max(s => s.Number) })
+            .ToDictionaryAsync(g => g.Key, g => g.Lines, cancel);
+    }
+
+    /// <summary>What is kept of jobs for their list, by their rows.</summary>
+    public async Task<IReadOnlyDictionary<int, CardRow>> CardsAsync(IReadOnlyList<JobRow> jobs, CancellationToken cancel = default)
+    {
+        int[] ids = [.. jobs.Select(j => j.Id)];
+        return await db.Cards.AsNoTracking().Where(c => ids.Contains(c.JobId)).ToDictionaryAsync(c => c.JobId, cancel);
+    }
+
+    /// <summary>Keeps what the list shows of a job.</summary>
+    public Task KeepCardAsync(int job, string stamp, string json, CancellationToken cancel = default) =>
+        db.Database.ExecuteSqlAsync(
+            $"INSERT INTO Cards (JobId, Stamp, Json) VALUES ({job}, {stamp}, {json}) ON CONFLICT (JobId) DO UPDATE SET Stamp = excluded.Stamp, Json = excluded.Json",
+            cancel
+        );
+
+    /// <summary>Numbers of jobs of which nothing is kept for their list, newest first.</summary>
+    public async Task<IReadOnlyList<int>> WithoutCardAsync(CancellationToken cancel = default) =>
+        await db
+            .Jobs.AsNoTracking()
+            .Where(j => !db.Cards.Any(c => c.JobId == j.Id))
+            .OrderByDescending(j => j.Number)
+            .Select(j => j.Number)
+            .ToListAsync(cancel);
 
     /// <summary>Numbers of those jobs whose customer or machine was here in an earlier one.</summary>
     public async Task<IReadOnlySet<int>> BeforeAsync(IReadOnlyList<JobRow> jobs, CancellationToken cancel = default)

@@ -37,6 +37,8 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
 
     public DbSet<CatalogueRow> Catalogue => Set<CatalogueRow>();
 
+    public DbSet<CardRow> Cards => Set<CardRow>();
+
     public DbSet<ShelfUseRow> ShelfUses => Set<ShelfUseRow>();
 
     protected override void OnModelCreating(ModelBuilder modelBuilder)
@@ -81,6 +83,11 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
         });
         modelBuilder.Entity<ShelfRow>().Property(s => s.Why).HasDefaultValue("");
         modelBuilder.Entity<ShelfUseRow>().HasIndex(u => new { u.ShelfId, u.JobNumber });
+        modelBuilder.Entity<CardRow>(card =>
+        {
+            card.HasKey(c => c.JobId);
+            card.Property(c => c.JobId).ValueGeneratedNever();
+        });
         modelBuilder.Entity<MachineRow>().HasIndex(m => m.CustomerId);
         modelBuilder.Entity<MachineRow>().HasIndex(m => m.Serial);
         modelBuilder.Entity<CatalogueRow>().HasIndex(c => new { c.Kind, c.Key }).IsUnique();

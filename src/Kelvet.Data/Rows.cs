@@ -174,6 +174,22 @@ public sealed class ShelfUseRow
     public int JobNumber { get; set; }
 }
 
+/// <summary>
+/// What the list of jobs shows of one, as it was worked out from its log: kept so that a list need not read every log. Good
+/// for the log and the rules that it was made from, and made anew for others.
+/// </summary>
+public sealed class CardRow
+{
+    /// <summary>The job's row.</summary>
+    public int JobId { get; set; }
+
+    /// <summary>What it was made from: lines, intake and rules.</summary>
+    public string Stamp { get; set; } = "";
+
+    /// <summary>What is shown, JSON.</summary>
+    public string Json { get; set; } = "";
+}
+
 /// <summary>A countdown that runs at the bench: a drain, a wait for POST, CMOS pins held.</summary>
 public sealed class TimerRow
 {

@@ -33,10 +33,7 @@ public sealed class CatalogueFileTests
         );
         Assert.Empty(mistakes);
         var board = Assert.IsType<Motherboard>(parts[0].Unit);
-        Assert.Equal(
-            ("T1", "DDR4", BoardForm.Micro, 21),
-            (board.Socket, board.MemoryType, board.Form, board.Firmware)
-        );
+        Assert.Equal(("T1", "DDR4", BoardForm.Micro, 21), (board.Socket, board.MemoryType, board.Form, board.Firmware));
         Assert.Equal("A1 B1 A2 B2", string.Join(' ', board.UsualOrder));
         Assert.Equal([VideoSignal.Digital, VideoSignal.Analogue], board.Outputs.Select(o => o.Signal));
         Assert.True(board is { FlashesWithoutCpu: false, TellsPost: true, Tells: [Teller.Indicators, Teller.CodeDisplay] });

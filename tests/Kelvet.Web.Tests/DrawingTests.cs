@@ -92,7 +92,7 @@ public sealed class DrawingTests
         foreach (var form in Enum.GetValues<BoardForm>())
         {
             var situation = Machine(slots, cards, outputs, form, small);
-            var drawing = new MachineDrawing(situation, null);
+            var drawing = new MachineDrawing(situation, (Core.Proving.BenchDiagnosis?)null);
             Assert.Equal(situation.Now.At.Values.Order(), drawing.Parts.Where(p => p.Unit is not null).Select(p => p.Unit!.Id).Order());
             Assert.Equal(outputs, drawing.Outputs.Length);
             Assert.All(

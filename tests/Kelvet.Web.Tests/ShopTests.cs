@@ -34,11 +34,9 @@ public class ShopTests
         await using var shop = await Workshop.OpenAsync(demo: true);
         int Cases(Rules rules) => rules.Learnt.Sum(l => l.Tally.Cases);
         var before = Cases(await RulesAsync(shop));
-        var open = await shop.WithStoreAsync(async s =>
-            (await s.ListAsync(null, JobsShown.Open, 1, 50))
-                .Jobs.Select(j => j.Job!)
-                .First(j => j.Bench.Intake.Title == "Cuts out at once" || j.Bench.Trials.Length > 5)
-        );
+        var open = (await shop.JobsAsync())
+            .Select(j => j.Job!)
+            .First(j => !j.IsClosed && (j.Bench.Intake.Title == "Cuts out at once" || j.Bench.Trials.Length > 5));
         var proved = Core
             .Proving.BenchDiagnosis.Of(open.Bench, Core.Faults.Atlas.Standard)
             .Suspects.Count(s => s.Standing == Core.Proving.Standing.Condemned);

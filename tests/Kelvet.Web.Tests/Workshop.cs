@@ -92,6 +92,16 @@ public sealed class Workshop : IAsyncDisposable
         return await use(scope.ServiceProvider.GetRequiredService<JobStore>());
     }
 
+    /// <summary>Every job, newest first, read.</summary>
+    public Task<ListedJob[]> JobsAsync() =>
+        WithStoreAsync(async store =>
+        {
+            var listed = new List<ListedJob>();
+            foreach (var row in (await store.ListAsync(null, JobsShown.All, 1, 500)).Jobs)
+                listed.Add(await store.ReadListedAsync(row));
+            return listed.ToArray();
+        });
+
     /// <summary>Uses the desk as a page would, under the rules of the shop.</summary>
     public async Task<T> WithDeskAsync<T>(Func<Desk, DeskRules, Task<T>> use)
     {

@@ -47,6 +47,24 @@ namespace Kelvet.Data.Migrations
                     b.ToTable("Captures");
                 });
 
+            modelBuilder.Entity("Kelvet.Data.CardRow", b =>
+                {
+                    b.Property<int>("JobId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Json")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Stamp")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("JobId");
+
+                    b.ToTable("Cards");
+                });
+
             modelBuilder.Entity("Kelvet.Data.CatalogueRow", b =>
                 {
                     b.Property<int>("Id")

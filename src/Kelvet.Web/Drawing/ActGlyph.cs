@@ -35,7 +35,7 @@ public static class ActGlyph
         );
 
     /// <summary>A part as it looks, with its mark.</summary>
-    public static IHtmlContent Part(Unit unit, Suspect? suspect)
+    public static IHtmlContent Part(Unit unit, Standing? standing)
     {
         var pen = new Pen();
         var box = unit.Kind switch
@@ -49,7 +49,7 @@ public static class ActGlyph
         };
         pen.Rect(box, "body", unit.Kind == UnitKind.Cooler ? 14 : 2);
         PartLook.Of(unit.GoesInto).Draw(pen, box);
-        var sign = StandingSign.On(suspect);
+        var sign = StandingSign.On(standing);
         var mark = sign.Length == 0 ? "" : $"<path class=\"loose-sign\" transform=\"translate(40 22)\" d=\"{sign}\"/>";
         return new HtmlString($"<svg class=\"part-glyph\" viewBox=\"0 0 48 30\" aria-hidden=\"true\">{pen.Svg}{mark}</svg>");
     }

@@ -76,8 +76,8 @@ public sealed class DrawingView
         get
         {
             var odd = Drawing
-                .Parts.Where(p => p.Suspect is { Standing: Standing.Suspect or Standing.ProofOneWay or Standing.Condemned })
-                .Select(p => $"{p.Place.Words()} {p.Suspect!.Standing.Words()}");
+                .Parts.Where(p => p.Standing is Standing.Suspect or Standing.ProofOneWay or Standing.Condemned)
+                .Select(p => $"{p.Place.Words()} {p.Standing!.Value.Words()}");
             return $"The machine, {Drawing.Parts.Count(p => p.Unit is not null)} parts{string.Concat(odd.Select(o => $", {o}"))}";
         }
     }
@@ -85,7 +85,7 @@ public sealed class DrawingView
     /// <summary>How a part stands, drawn as a mark on it.</summary>
     public static string Mark(DrawnPart part)
     {
-        var sign = StandingSign.On(part.Suspect);
+        var sign = StandingSign.On(part.Standing);
         if (sign.Length == 0)
             return "";
         var (x, y) = part.Place.Kind switch

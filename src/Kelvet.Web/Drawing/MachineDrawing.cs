@@ -20,13 +20,13 @@ public enum LabelAt
 /// <summary>A place in the drawing with the unit in it.</summary>
 /// <param name="Place">The place.</param>
 /// <param name="Unit">The unit in it; null where it is empty.</param>
-/// <param name="Suspect">The case against the unit; null when there is none.</param>
+/// <param name="Standing">How the unit stands; null where nothing is said of it.</param>
 /// <param name="Box">Where it is drawn.</param>
 /// <param name="Look">What it looks like.</param>
 /// <param name="Label">What is written at it, short enough for its box.</param>
 /// <param name="At">Where that is written.</param>
 /// <param name="Title">Place, unit and standing in full.</param>
-public sealed record DrawnPart(Place Place, Unit? Unit, Suspect? Suspect, Box Box, PartLook Look, string Label, LabelAt At, string Title);
+public sealed record DrawnPart(Place Place, Unit? Unit, Standing? Standing, Box Box, PartLook Look, string Label, LabelAt At, string Title);
 
 /// <summary>An output of the board.</summary>
 public sealed record DrawnOutput(string Name, Box Box, bool LabelAbove, bool IsShown, string Label);
@@ -58,7 +58,7 @@ public sealed class MachineDrawing
     private const double Character = 8.5;
 
     private readonly Situation _situation;
-    private readonly Dictionary<UnitId, Suspect> _suspects;
+    private readonly IReadOnlyDictionary<UnitId, Standing> _standings;
     private readonly Configuration? _received;
     private readonly BoardPlan _plan;
     private readonly double _scale;
@@ -68,9 +68,15 @@ public sealed class MachineDrawing
     /// <param name="diagnosis">The case against each part; null where none is shown.</param>
     /// <param name="received">As it came in, whose places are drawn also where they are empty; null for none.</param>
     public MachineDrawing(Situation situation, BenchDiagnosis? diagnosis, Configuration? received = null)
+        : this(situation, diagnosis?.Suspects.ToDictionary(s => s.Unit.Id, s => s.Standing) ?? [], received) { }
+
+    /// <param name="situation">The machine.</param>
+    /// <param name="standings">How its units stand.</param>
+    /// <param name="received">As it came in, whose places are drawn also where they are empty; null for none.</param>
+    public MachineDrawing(Situation situation, IReadOnlyDictionary<UnitId, Standing> standings, Configuration? received)
     {
         _situation = situation;
-        _suspects = diagnosis?.Suspects.ToDictionary(s => s.Unit.Id) ?? [];
+        _standings = standings;
         _received = received;
         var board = situation.Board!;
         _plan = BoardPlan.Of(board);
@@ -204,8 +210,10 @@ public sealed class MachineDrawing
     public Box? BoxOf(Place place) => place == Place.Board ? Board : Parts.FirstOrDefault(p => p.Place == place)?.Box;
 
     /// <summary>Units that are not in the machine.</summary>
-    public IEnumerable<(Unit Unit, Suspect? Suspect)> Loose =>
-        _situation.Parts.All.Where(u => !_situation.Now.Has(u.Id) && !u.IsAway).Select(u => (u, _suspects.GetValueOrDefault(u.Id)));
+    public IEnumerable<(Unit Unit, Standing? Standing)> Loose =>
+        _situation.Parts.All.Where(u => !_situation.Now.Has(u.Id) && !u.IsAway).Select(u => (u, StandingOf(u)));
+
+    private Standing? StandingOf(Unit? unit) => unit is not null && _standings.TryGetValue(unit.Id, out var standing) ? standing : null;
 
     private void OnBoard(Motherboard board)
     {
@@ -361,11 +369,11 @@ public sealed class MachineDrawing
         var unit = _situation.Now[place] is { } id ? _situation.Parts[id] : null;
         if (unit is null && !always && !IsKnown(place))
             return;
-        var suspect = unit is null ? null : _suspects.GetValueOrDefault(unit.Id);
-        _parts.Add(new DrawnPart(place, unit, suspect, box, PartLook.Of(place.Kind), label, at, TitleOf(unit, suspect, place)));
+        var standing = StandingOf(unit);
+        _parts.Add(new DrawnPart(place, unit, standing, box, PartLook.Of(place.Kind), label, at, TitleOf(unit, standing, place)));
     }
 
-    private string TitleOf(Unit? unit, Suspect? suspect, Place place)
+    private string TitleOf(Unit? unit, Standing? stands, Place place)
     {
         var channel =
             place.Kind == PlaceKind.Memory && _situation.Board?.Slot(place.Part) is { } slot
@@ -375,7 +383,7 @@ public sealed class MachineDrawing
             place.Kind == PlaceKind.Switch && _situation.Now.Start == StartMethod.HeaderPins ? ", not used: started at the pins" : "";
         if (unit is null)
             return $"{Text.Capital(place.Words())}{channel}: empty";
-        var standing = suspect is { } s ? $", {s.Standing.Words()}" : "";
+        var standing = stands is { } s ? $", {s.Words()}" : "";
         return $"{Text.Capital(place.Words())}{channel}: {_situation.Parts.NameOf(unit)} ({unit.Origin.Words()}{standing}{owner})";
     }
 

@@ -31,6 +31,17 @@ public sealed record Rules(
 {
     /// <summary>How long a machine is drained.</summary>
     public TimeSpan Drain => TimeSpan.FromSeconds(DrainSeconds);
+
+    /// <summary>What holds for every job, whatever was learnt: program, atlas, order of work, preferences, tables of signals.</summary>
+    public string House { get; } =
+        string.Join(
+            '|',
+            HouseRules.Program,
+            Set.Atlas,
+            School.Id,
+            Set.Preferences,
+            string.Join(' ', Atlas.Signals.Tables.Select(t => $"{t.Id} {t.Version}"))
+        );
 }
 
 /// <summary>The shop's rules, read when first asked for and again after they change.</summary>

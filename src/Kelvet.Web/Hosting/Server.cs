@@ -2,10 +2,13 @@ using System.Net;
 using System.Net.Sockets;
 using System.Text;
 using System.Text.Json;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Demo;
+using Kelvet.Web.Drawing;
 using Microsoft.AspNetCore.Connections;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
@@ -49,9 +52,12 @@ public static class Server
                 return Fail($"Kelvet already runs on the data in {folder}. Stop it first, or give another folder with --data.");
             if (!PortIsFree(port))
                 return Taken(port);
+            // What the first page needs is made ready on another core while the data are.
+            var warm = Task.Run(WarmUp, cancel);
             await using var app = Build(port, folder, hosts);
             var log = app.Services.GetRequiredService<ILogger<Ending>>();
             await PrepareAsync(app, folder, demo);
+            await warm;
             await app.StartAsync(cancel);
             log.LogInformation("Kelvet {Version} is ready on {Address}, data in {Folder}", HouseRules.Program, app.Urls.First(), folder);
             Console.WriteLine($"Kelvet is ready: {app.Urls.First()}");
@@ -68,6 +74,16 @@ public static class Server
         {
             return Fail($"The data in {folder} cannot be used: {e.Message}");
         }
+    }
+
+    /// <summary>Reads the atlas, a job and its drawing once, so that the first who asks need not wait for it.</summary>
+    private static void WarmUp()
+    {
+        var job = JobFormat.Read(DemoShop.Text("one-slot.json"));
+        _ = Atlas.Standard.Version;
+        _ = JobFormat.ReadIntake(JobFormat.Write(job.Intake));
+        foreach (var part in DrawingView.Of(job.Now, null).Drawing.Parts)
+            part.Look.Draw(new Pen(), part.Box);
     }
 
     private static string? WhyNotWritable(string folder)
@@ -129,6 +145,8 @@ public static class Server
         services.AddSingleton(new DataFolder(folder));
         services.AddSingleton<Ending>();
         services.AddSingleton<JobCache>();
+        services.AddSingleton<JobNews>();
+        services.AddHostedService<CardKeeper>();
         services.AddSingleton<Elapsed>();
         services.AddSingleton<PhotoRoom>();
         services.AddScoped<Desk>();

@@ -1,11 +1,9 @@
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Planning;
-using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
-using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Demo;
 using Kelvet.Web.Hosting;
+using Kelvet.Web.Shown;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -17,15 +15,8 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
 {
     private const int PageSize = 12;
 
-    /// <summary>A row: the job as stored, and its reading; or why it cannot be read.</summary>
-    public sealed record Row(JobRow Stored, StoredJob? Job, Reading? Reading, string Unreadable)
-    {
-        /// <summary>What to do next; null where the job cannot be read.</summary>
-        public PlainAdvice? Plain { get; } = Reading is null ? null : PlainAdvice.Of(Reading.Advice, Reading.Diagnosis);
-
-        /// <summary>The first suspect; null before the first trial.</summary>
-        public Suspect? Leader => Job is null || Job.Bench.Trials.Length == 0 ? null : Reading!.Diagnosis.Suspects[0];
-    }
+    /// <summary>A row: the job as stored, its lines, and what is shown of it; or why it cannot be read.</summary>
+    public sealed record Row(JobRow Stored, int Lines, JobCard? Card, string Unreadable);
 
     /// <summary>Where a job stands, in a few words, and whether that presses.</summary>
     public (string Words, bool Presses) Stands(Row row)
@@ -35,8 +26,8 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
             : stored.ClosedAtUtc is not null ? (stored.NotReproduced ? "ready, not reproduced" : "ready", false)
             : stored.Wait != JobWait.None
                 ? ($"waiting for {(stored.Wait == JobWait.Part ? "" : "the customer: ")}{stored.WaitsFor}", stored.DueUtc < Now)
-            : row.Job is { Bench.Entries.Length: 0 } ? ("waiting", false)
-            : row.Reading?.Advice.Phase is Phase.Prove or Phase.Done ? ("proving", false)
+            : row.Lines == 0 ? ("waiting", false)
+            : row.Card is { IsProving: true } ? ("proving", false)
             : ("on the bench", false);
     }
 
@@ -77,7 +68,7 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     [BindProperty(SupportsGet = true)]
     public string? Show { get; set; } = "open";
 
-    private JobsShown Shown => Dashed.TryRead<JobsShown>(Show ?? "", out var shown) ? shown : JobsShown.Open;
+    private JobsShown Wanted => Dashed.TryRead<JobsShown>(Show ?? "", out var shown) ? shown : JobsShown.Open;
 
     /// <summary>The page, from 1.</summary>
     [BindProperty(SupportsGet = true)]
@@ -95,14 +86,22 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>Shows them.</summary>
     public async Task OnGetAsync()
     {
-        var (jobs, total) = await store.ListAsync(Q, Shown, Math.Max(1, P), PageSize, HttpContext.RequestAborted);
+        var (jobs, total) = await store.ListAsync(Q, Wanted, Math.Max(1, P), PageSize, HttpContext.RequestAborted);
         Pages = Math.Max(1, (total + PageSize - 1) / PageSize);
         P = Math.Clamp(P, 1, Pages);
+        var rules = await readings.RulesAsync();
+        var lines = await store.LinesAsync(jobs, HttpContext.RequestAborted);
+        var cards = await store.CardsAsync(jobs, HttpContext.RequestAborted);
         var rows = new List<Row>();
         foreach (var job in jobs)
-            rows.Add(await RowOfAsync(job));
+        {
+            var stamp = JobCard.Stamp(job, lines.GetValueOrDefault(job.Id), rules);
+            var card = cards.GetValueOrDefault(job.Id) is { } kept && kept.Stamp == stamp ? JobCard.Read(kept.Json) : null;
+            rows.Add(card is null ? await RowOfAsync(job) : new Row(job, lines.GetValueOrDefault(job.Id), card, ""));
+        }
+
         Rows = rows;
-        Again = await store.BeforeAsync([.. jobs.Select(j => j.Row)], HttpContext.RequestAborted);
+        Again = await store.BeforeAsync(jobs, HttpContext.RequestAborted);
         Empty =
             total == 0
             && string.IsNullOrEmpty(Q)
@@ -116,13 +115,15 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
         return Redirect($"/jobs/{await store.OpenAsync(example, visitor.Name, cancel: HttpContext.RequestAborted)}");
     }
 
-    private async Task<Row> RowOfAsync(ListedJob listed)
+    /// <summary>A job whose card is not kept, or not good any more: worked out from its log.</summary>
+    private async Task<Row> RowOfAsync(JobRow row)
     {
+        var listed = await store.ReadListedAsync(row, HttpContext.RequestAborted);
         if (listed.Job is not { } job)
             return Unreadable(listed.Unreadable);
         try
         {
-            return new Row(listed.Row, job, readings.Of(job, await readings.RulesAsync(job)), "");
+            return new Row(row, job.Bench.Entries.Length, JobCard.Of(job, readings.Of(job, await readings.RulesAsync(job))), "");
         }
         catch (Exception e) when (JobStore.IsUnreadable(e))
         {
@@ -131,8 +132,8 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
 
         Row Unreadable(string why)
         {
-            log.LogWarning("Job {Job} cannot be read: {Why}", listed.Row.Number, why);
-            return new Row(listed.Row, null, null, why);
+            log.LogWarning("Job {Job} cannot be read: {Why}", row.Number, why);
+            return new Row(row, 0, null, why);
         }
     }
 }

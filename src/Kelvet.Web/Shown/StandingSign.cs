@@ -18,6 +18,5 @@ public static class StandingSign
         };
 
     /// <summary>The shape on a part; empty for those of whom nothing is said.</summary>
-    public static string On(Suspect? suspect) =>
-        suspect?.Standing is null or Standing.Open or Standing.Untested ? "" : Of(suspect.Standing);
+    public static string On(Standing? standing) => standing is not { } s || s is Standing.Open or Standing.Untested ? "" : Of(s);
 }

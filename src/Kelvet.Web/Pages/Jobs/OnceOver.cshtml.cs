@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
 using Kelvet.Core.Words;
 using Kelvet.Data;
@@ -72,7 +73,7 @@ public sealed class OnceOverModel(
         DrainedUtc = Power.Left is { } left ? clock.GetUtcNow().UtcDateTime + left : null;
         Drawing = new DrawingView
         {
-            Drawing = new MachineDrawing(Job.Bench.Now, null, Job.Bench.Intake.Received),
+            Drawing = new MachineDrawing(Job.Bench.Now, (BenchDiagnosis?)null, Job.Bench.Intake.Received),
             // Of several points at one place the one that is looked at is marked, else the first that is open.
             Points =
             [

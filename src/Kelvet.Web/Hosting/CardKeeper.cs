@@ -1,0 +1,54 @@
+using Kelvet.Data;
+using Kelvet.Web.Shown;
+
+namespace Kelvet.Web.Hosting;
+
+/// <summary>Keeps what the list of jobs shows, beside the bench: after a job was opened or changed its card is made anew.</summary>
+public sealed class CardKeeper(IServiceScopeFactory scopes, JobNews news, ILogger<CardKeeper> log) : BackgroundService
+{
+    /// <inheritdoc/>
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        try
+        {
+            await FillAsync(stoppingToken);
+            await foreach (var number in news.ListenAsync(stoppingToken))
+                await KeepAsync(number, stoppingToken);
+        }
+        catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+        {
+            // The program ends; a card that was not kept is made when it is asked for.
+        }
+    }
+
+    /// <summary>Jobs of an older version have none yet.</summary>
+    private async Task FillAsync(CancellationToken cancel)
+    {
+        IReadOnlyList<int> without;
+        await using (var scope = scopes.CreateAsyncScope())
+            without = await scope.ServiceProvider.GetRequiredService<JobStore>().WithoutCardAsync(cancel);
+        foreach (var number in without)
+            await KeepAsync(number, cancel);
+    }
+
+    private async Task KeepAsync(int number, CancellationToken cancel)
+    {
+        try
+        {
+            await using var scope = scopes.CreateAsyncScope();
+            var services = scope.ServiceProvider;
+            var store = services.GetRequiredService<JobStore>();
+            var readings = services.GetRequiredService<DiagnosisCache>();
+            if (await store.FindAsync(number, cancel) is not { } job)
+                return;
+            var card = JobCard.Of(job, readings.Of(job, await readings.RulesAsync(job)));
+            var stamp = JobCard.Stamp(job.Row, job.Bench.Entries.Length, await readings.RulesAsync());
+            await store.KeepCardAsync(job.Row.Id, stamp, card.Write(), cancel);
+        }
+        catch (Exception e) when (e is not OperationCanceledException)
+        {
+            // Whoever lists it works it out, and says why where it cannot be read.
+            log.LogDebug(e, "The card of job {Job} is not kept", number);
+        }
+    }
+}
