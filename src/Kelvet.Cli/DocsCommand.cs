@@ -4,6 +4,7 @@ using System.Text;
 using System.Text.RegularExpressions;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Listings;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Words;
@@ -37,6 +38,7 @@ internal static partial class DocsCommand
                         ["units"] = JobDocument.UnitTable(),
                         ["steps"] = JobDocument.StepTable(),
                         ["signs"] = JobDocument.SignsTable(),
+                        ["catalogue"] = CatalogueTable(),
                     }
                 )
         );
@@ -59,6 +61,9 @@ internal static partial class DocsCommand
                 File.WriteAllText(file, after, new UTF8Encoding(false));
         }
     }
+
+    private static string CatalogueTable() =>
+        "| column | what it holds |\n|---|---|\n" + string.Concat(CatalogueFile.Columns.Select(c => $"| `{c.Key}` | {c.About} |\n"));
 
     /// <summary>The rows of the worked job, with the suspects and the next step as they come out.</summary>
     private static string WorkedJob(string text, string file)

@@ -14,11 +14,6 @@ const views = [
   }],
   ['bench-phone', '/jobs/1008', { viewport: { width: 390, height: 844 } }, async (page) => (await page.locator('.gate [data-key=g]').count()) && acted(page, 'g')],
   ['bench-gate', '/jobs/1009?do=swap%20supply%20shelf-supply', {}, 'g'],
-  ['bench-compare', '/jobs/1008?a=4&b=5'],
-  ['bench-reader', '/jobs/1010', {}, async (page) => {
-    await acted(page, 'g');
-    await page.waitForTimeout(6500);
-  }],
   ['signals', '/jobs/1010', {}, async (page) => {
     await page.keyboard.press('h');
     const hand = await handAt(page);
@@ -31,13 +26,15 @@ const views = [
   }],
   ['codes', '/codes?q=5+short'],
   ['shelf', '/shelf'],
-  ['bench-narrow', '/jobs/1005', { viewport: { width: 1024, height: 768 } }],
   ['steps', '/jobs/1008/steps'],
   ['case', '/jobs/1002/unit/supply'],
   ['log', '/jobs/1003/log'],
-  ['mend', '/jobs/1003/log/3'],
   ['close', '/jobs/1006/close'],
-  ['intake', '/jobs/new'],
+  ['intake', '/jobs/new?customer=9'],
+  ['card', '/jobs/1009/card'],
+  ['once-over', '/jobs/1008/once-over'],
+  ['customer', '/customers/9'],
+  ['catalogue', '/catalogue'],
   ['report', '/jobs/1002/report'],
 ];
 

@@ -96,6 +96,9 @@ public sealed partial class IndexModel
             .Skip(1)
             .FirstOrDefault(p => p.Answer == PointAnswer.Open);
 
+    /// <summary>How the first start at the bench compares with what was told; null for later ones, or where nothing was told.</summary>
+    public Likeness? Likeness => Job.Bench.Trials is [var first] && Said == first.Number ? Reproduction.Compare(Job.Bench, first) : null;
+
     /// <summary>Number of the line that was just recorded, to be told once.</summary>
     [BindProperty(SupportsGet = true)]
     public int? Said { get; set; }
