@@ -71,6 +71,18 @@ public sealed partial class CustomerStore(KelvetDb db, JobCache cache, TimeProvi
     public async Task<IReadOnlyList<MachineRow>> MachinesAsync(int customer, CancellationToken cancel = default) =>
         await db.Machines.AsNoTracking().Where(m => m.CustomerId == customer).OrderByDescending(m => m.ChangedUtc).ToListAsync(cancel);
 
+    /// <summary>The last job of each machine, by its row.</summary>
+    public async Task<IReadOnlyDictionary<int, int>> LastJobsAsync(IReadOnlyList<MachineRow> machines, CancellationToken cancel = default)
+    {
+        int?[] ids = [.. machines.Select(m => (int?)m.Id)];
+        return await db
+            .Jobs.AsNoTracking()
+            .Where(j => ids.Contains(j.MachineId))
+            .GroupBy(j => j.MachineId)
+            .Select(g => new { g.Key, Last = g.Max(j => j.Number) })
+            .ToDictionaryAsync(g => g.Key!.Value, g => g.Last, cancel);
+    }
+
     /// <summary>Templates by name.</summary>
     public async Task<IReadOnlyList<MachineRow>> TemplatesAsync(CancellationToken cancel = default) =>
         await db.Machines.AsNoTracking().Where(m => m.IsTemplate).OrderBy(m => m.Name).ToListAsync(cancel);

@@ -79,9 +79,9 @@ public static class DemoShop
         var machine = await customers.KeepMachineAsync(
             null,
             customer,
-            job.Now.Board?.Name ?? "Machine",
+            entry.Find("machine")?.Text() ?? job.Now.Board?.Name ?? "Machine",
             "",
-            "",
+            Told(entry, "mark"),
             job.Intake,
             template: false
         );

@@ -287,11 +287,12 @@ public sealed class MachineDrawing
         if (all.Length == 0)
             return;
         var columns =
-            all.Length <= 2 ? 2
+            all.Length == 1 ? 1
+            : all.Length == 2 ? 2
             : all.Length <= 6 ? 3
             : (all.Length + 1) / 2;
         var rows = (all.Length + columns - 1) / columns;
-        var (width, height) = ((BoardRight - 172 - 8) / columns, rows == 1 ? Row : Math.Min(30.0, 64.0 / rows));
+        var (width, height) = (Math.Min(132.0, (BoardRight - 172 - 2) / columns), rows == 1 ? Row : Math.Min(30.0, 64.0 / rows));
         for (var i = 0; i < all.Length; i++)
         {
             var box = new Box(8 + (i % columns * width), 4 + (i / columns * (height + 3)), width - 5, height);
@@ -299,7 +300,7 @@ public sealed class MachineDrawing
                 all[i].Kind == PlaceKind.Hub ? "hub"
                 : width < 70 ? all[i].Part
                 : NameAt(all[i]) ?? all[i].Part;
-            Add(all[i], box, Fitting(name, box.W - 28), LabelAt.Inside);
+            Add(all[i], box, Fitting(name, box.W - 36), LabelAt.Inside);
         }
     }
 

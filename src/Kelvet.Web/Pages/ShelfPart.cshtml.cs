@@ -15,6 +15,9 @@ public sealed class ShelfPartModel(Shop shop, HouseRules house) : FormPage, IFin
 
     public ShelfRow Row { get; private set; } = null!;
 
+    /// <summary>Numbers of the jobs in whose machines it is.</summary>
+    public IReadOnlyList<int> In { get; private set; } = [];
+
     public Unit Unit { get; private set; } = null!;
 
     /// <summary>Where this page is, for the label.</summary>
@@ -26,6 +29,7 @@ public sealed class ShelfPartModel(Shop shop, HouseRules house) : FormPage, IFin
         if ((await shop.WholeShelfAsync()).Parts.Where(p => p.Row.Id == Id).ToArray() is not [var (row, unit)])
             return NotFound();
         (Row, Unit) = (row, unit);
+        In = [.. (await shop.UsesAsync())[Id]];
         return null;
     }
 
@@ -36,7 +40,14 @@ public sealed class ShelfPartModel(Shop shop, HouseRules house) : FormPage, IFin
     protected override async Task ShowAsync() => await FindAsync(HttpContext.RequestAborted);
 
     /// <summary>Keeps what was changed.</summary>
-    public async Task<IActionResult> OnPostAsync(string? name, string? serial, int? quantity, ShelfCondition? condition)
+    public async Task<IActionResult> OnPostAsync(
+        string? name,
+        string? serial,
+        int? quantity,
+        ShelfCondition? condition,
+        int? watts,
+        int? plugs
+    )
     {
         if (quantity is not { } many || many is < 0 or > ShelfModel.Most)
             return await RefusedAsync($"How many: 0 to {ShelfModel.Most}.", "quantity");
@@ -44,8 +55,9 @@ public sealed class ShelfPartModel(Shop shop, HouseRules house) : FormPage, IFin
             return await RefusedAsync("Choose a condition from the list.", "condition");
         try
         {
-            var unit = Unit with { Name = name ?? "", Serial = serial?.Trim() ?? "" };
-            await shop.ChangeShelfAsync(Id, r => (r.Quantity, r.Condition) = (many, how), unit);
+            var unit = Unit with { Name = name ?? "", Serial = serial?.Trim() ?? "", Watts = watts, Plugs = plugs };
+            // What the bench made of its trust holds until somebody says otherwise.
+            await shop.ChangeShelfAsync(Id, r => (r.Quantity, r.Why, r.Condition) = (many, r.Condition == how ? r.Why : "", how), unit);
             house.Changed();
             return Redirect("/shelf");
         }

@@ -12,6 +12,6 @@ public static class QrCode
         using var generator = new QRCodeGenerator();
         using var data = generator.CreateQrCode(address, QRCodeGenerator.ECCLevel.M);
         using var code = new SvgQRCode(data);
-        return new HtmlString(code.GetGraphic(4));
+        return new HtmlString(code.GetGraphic(4, "#000000", "#ffffff", drawQuietZones: true, SvgQRCode.SizingMode.ViewBoxAttribute));
     }
 }

@@ -40,6 +40,16 @@ public abstract class IntakePage(
     /// <summary>Their machines.</summary>
     public IReadOnlyList<MachineRow> Machines { get; private set; } = [];
 
+    /// <summary>The last job of each, by its row.</summary>
+    public IReadOnlyDictionary<int, int> LastJobs { get; private set; } = new Dictionary<int, int>();
+
+    /// <summary>A machine by its name and what tells it from others of that name.</summary>
+    public string NameOf(MachineRow machine) =>
+        machine.Mark.Length > 0 ? $"{machine.Name}, {machine.Mark}"
+        : machine.Serial.Length > 0 ? $"{machine.Name}, {machine.Serial}"
+        : LastJobs.TryGetValue(machine.Id, out var job) ? $"{machine.Name}, job {job}"
+        : machine.Name;
+
     /// <summary>Machines that others are taken in by.</summary>
     public IReadOnlyList<MachineRow> Templates { get; private set; } = [];
 
@@ -98,6 +108,7 @@ public abstract class IntakePage(
         {
             Known = await customers.GetAsync(id, HttpContext.RequestAborted);
             Machines = Known is null ? [] : await customers.MachinesAsync(id, HttpContext.RequestAborted);
+            LastJobs = await customers.LastJobsAsync(Machines, HttpContext.RequestAborted);
             if (Known is null)
                 Form.CustomerId = null;
         }
