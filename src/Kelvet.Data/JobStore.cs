@@ -323,7 +323,10 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock, Jo
     /// <summary>Keeps what the list shows of a job.</summary>
     public Task KeepCardAsync(int job, string stamp, string json, CancellationToken cancel = default) =>
         db.Database.ExecuteSqlAsync(
-            $"INSERT INTO Cards (JobId, Stamp, Json) VALUES ({job}, {stamp}, {json}) ON CONFLICT (JobId) DO UPDATE SET Stamp = excluded.Stamp, Json = excluded.Json",
+            $"""
+            INSERT INTO Cards (JobId, Stamp, Json) VALUES ({job}, {stamp}, {json})
+            ON CONFLICT (JobId) DO UPDATE SET Stamp = excluded.Stamp, Json = excluded.Json
+            """,
             cancel
         );
 

@@ -10,8 +10,14 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Kelvet.Web.Pages;
 
 /// <summary>The jobs, newest first.</summary>
-public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor visitor, TimeProvider clock, ILogger<IndexModel> log)
-    : PageModel
+public sealed class IndexModel(
+    JobStore store,
+    CustomerStore customers,
+    DiagnosisCache readings,
+    Visitor visitor,
+    TimeProvider clock,
+    ILogger<IndexModel> log
+) : PageModel
 {
     private const int PageSize = 12;
 
@@ -47,6 +53,9 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
     public bool IsLate(JobRow row) => row is { PromisedUtc: { } promised, HandedOverUtc: null } && promised < Now.AddHours(20);
 
     private DateTime Now { get; } = clock.GetUtcNow().UtcDateTime;
+
+    /// <summary>Customers at whose place parts fail again and again.</summary>
+    public ISet<int> Sites { get; } = new HashSet<int>();
 
     /// <summary>Numbers of the jobs on this page whose customer was here before.</summary>
     public IReadOnlySet<int> Again { get; private set; } = new HashSet<int>();
@@ -102,6 +111,11 @@ public sealed class IndexModel(JobStore store, DiagnosisCache readings, Visitor 
 
         Rows = rows;
         Again = await store.BeforeAsync(jobs, HttpContext.RequestAborted);
+        foreach (var id in jobs.Where(j => j.CustomerId is not null && j.ClosedAtUtc is null).Select(j => j.CustomerId!.Value).Distinct())
+        {
+            if ((await customers.DyingAgainAsync(id, HttpContext.RequestAborted)).Count > 0)
+                Sites.Add(id);
+        }
         Empty =
             total == 0
             && string.IsNullOrEmpty(Q)

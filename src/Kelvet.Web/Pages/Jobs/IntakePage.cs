@@ -164,6 +164,13 @@ public abstract class IntakePage(
         return Picture() is { } picture ? Partial("_Drawing", picture) : new NoContentResult();
     }
 
+    /// <summary>Earlier visits by what the form has so far, and nothing else.</summary>
+    public async Task<IActionResult> OnPostVisitsAsync()
+    {
+        await ShowAsync();
+        return Partial("_Visits", this);
+    }
+
     /// <summary>A machine that is kept, or a template, fills the form.</summary>
     public async Task<IActionResult> OnPostMachineAsync(int? machine)
     {

@@ -23,6 +23,11 @@ form?.addEventListener('change', async (event) => {
   for (const name of ['photo', 'listing', 'ListingText', 'Form.Password']) body.delete(name);
   const drawn = (await part(`${location.pathname}?handler=Picture`, { method: 'POST', body }))?.querySelector('svg');
   if (drawn && mine === turn) document.getElementById('picture').replaceChildren(drawn);
+  // A serial or mark that was here before is found as soon as it is typed.
+  const visits = document.getElementById('visits');
+  if (!visits || !/Serial|Mark/.test(event.target.name ?? '')) return;
+  const before = await part('/jobs/new?handler=Visits', { method: 'POST', body });
+  if (before) visits.replaceChildren(...before.body.children);
 });
 
 const who = document.getElementById('customer');
