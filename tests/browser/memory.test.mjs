@@ -70,3 +70,23 @@ test('the grid goes out as a file', async () => {
   assert.match(text, /^stick,mark,slot,channel,passed alone,failed alone/);
   assert.equal(text.trim().split('\n').length, 13);
 });
+
+test('a step opens its procedure, and what is not ticked is kept in the put-back list', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/jobs/1008?do=clear-cmos');
+  await page.getByRole('link', { name: 'How' }).click();
+  await page.waitForURL(/how\/clear-settings/);
+  assert.match(await page.locator('.how-steps').innerText(), /swallowed, it is an emergency/);
+  await page.getByRole('button', { name: '20 s' }).click();
+  await page.waitForFunction(() => /^1\d s$/.test(document.querySelector('[data-seconds="20"]').textContent.trim()));
+  await page.getByRole('button', { name: 'Carried out as ticked' }).click();
+  assert.match(await page.locator('[role=alert]').innerText(), /Tick what was done/);
+  for (const n of [1, 2, 3, 4, 6]) await page.locator(`input[name=done][value="${n}"]`).check();
+  await page.getByRole('button', { name: 'Carried out as ticked' }).click();
+  await page.waitForURL(/\/jobs\/1008\?do=clear-cmos/);
+  await page.locator('.put-back summary').click();
+  assert.match(await page.locator('.put-back').innerText(), /Put the clear jumper back[\s\S]*Set date, boot order and memory profile/);
+  await page.goto('/jobs/1008/log');
+  assert.match(await page.locator('main').innerText(), /Procedure: clear the settings[\s\S]*Not done: Jumper back where it was/);
+  assert.deepEqual(page.problems, []);
+});

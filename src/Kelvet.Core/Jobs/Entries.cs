@@ -114,6 +114,15 @@ public sealed record MisfitEntry(Guid Id, Misfit Kind, UnitId Unit) : Entry(Id);
 /// <param name="Reason">Why, in the technician's words.</param>
 public sealed record AmendEntry(Guid Id, Intake Intake, string Reason) : Entry(Id);
 
+/// <summary>A procedure that was carried out, with what of it was skipped.</summary>
+/// <param name="Procedure">Its id.</param>
+/// <param name="Skipped">Numbers of the steps that were not done, from 1.</param>
+public sealed record ProcedureEntry(Guid Id, string Procedure, ImmutableArray<int> Skipped) : Entry(Id)
+{
+    /// <summary>Minutes that it took, 0 to 1440; null where it was not measured.</summary>
+    public double? Minutes { get; init; }
+}
+
 /// <summary>A unit tried in another machine that is known good.</summary>
 /// <param name="Unit">The unit.</param>
 /// <param name="Worked">Whether that machine ran with it.</param>

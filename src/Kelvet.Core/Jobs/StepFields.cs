@@ -115,6 +115,24 @@ internal static class StepFields
     private static readonly Field<UnseenEntry, string> UnseenCheck = Needed("check", Forms.Id, (UnseenEntry u) => u.Check, "of the atlas");
     private static readonly Field<UnseenEntry, UnitId> UnseenUnit = Needed("unit", UnitForm, (UnseenEntry u) => u.Unit);
 
+    private static readonly Field<ProcedureEntry, string> ProcedureId = Needed(
+        "procedure",
+        Forms.Id,
+        (ProcedureEntry p) => p.Procedure,
+        "of those that ship, such as `clear-settings`"
+    );
+    private static readonly Field<ProcedureEntry, ImmutableArray<int>> Skipped = MayList(
+        "skipped",
+        Forms.List(Forms.Whole(1, 30), 30, "numbers of the steps that were not done"),
+        (ProcedureEntry p) => p.Skipped
+    );
+    private static readonly Field<ProcedureEntry, double?> ProcedureMinutes = MayValue(
+        "minutes",
+        Forms.Number(0, 1440),
+        (ProcedureEntry p) => p.Minutes,
+        "that it took"
+    );
+
     private static readonly Field<MisfitEntry, Misfit> MisfitKind = Needed(
         "misfit",
         Forms.Choice<Misfit>(),
@@ -261,6 +279,12 @@ internal static class StepFields
                 "a point of a look that could not be seen",
                 [UnseenCheck, UnseenUnit],
                 v => new UnseenEntry(v.Of(EntryId), v.Of(UnseenCheck), v.Of(UnseenUnit))
+            ),
+            Kind<ProcedureEntry>(
+                "procedure",
+                "a procedure that was carried out",
+                [ProcedureId, Skipped, ProcedureMinutes],
+                v => new ProcedureEntry(v.Of(EntryId), v.Of(ProcedureId), v.Of(Skipped)) { Minutes = v.Of(ProcedureMinutes) }
             ),
             Kind<MisfitEntry>(
                 "misfit",

@@ -13,6 +13,7 @@ namespace Kelvet.Web.Pages;
 public sealed class IndexModel(
     JobStore store,
     CustomerStore customers,
+    JobNews news,
     DiagnosisCache readings,
     Visitor visitor,
     TimeProvider clock,
@@ -132,6 +133,8 @@ public sealed class IndexModel(
     /// <summary>A job whose card is not kept, or not good any more: worked out from its log.</summary>
     private async Task<Row> RowOfAsync(JobRow row)
     {
+        // It is kept from here on, beside the bench.
+        news.Tell(row.Number);
         var listed = await store.ReadListedAsync(row, HttpContext.RequestAborted);
         if (listed.Job is not { } job)
             return Unreadable(listed.Unreadable);

@@ -3,6 +3,7 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Words;
 
@@ -21,6 +22,7 @@ public static class LogWords
             WorkEntry w => $"{Text.Capital(Changes(job, w.Changes))}. Not started.",
             FindingEntry f => $"{Text.Capital(Check(job, f.Check, f.Unit))}: {(f.Found ? Found(f) : "nothing found")}.",
             UnseenEntry u => $"{Text.Capital(Check(job, u.Check, u.Unit))}: could not be seen.",
+            ProcedureEntry p => Procedure(p),
             MisfitEntry m => $"Found before the first start: {m.Kind.Words()}.",
             AmendEntry a => $"Corrected what was taken in: {a.Reason}",
             ClaimEntry c => $"The customer tells: {(c.Changes.Length > 0 ? Changes(job, c.Changes) : "as it came in")}, {c.Seen.Words()}"
@@ -33,6 +35,14 @@ public static class LogWords
             InsertEntry i => $"Forgotten in front of line {NumberOf(job, i.Before)}: {Of(job, i.Line)} ({i.Reason})",
             _ => "",
         };
+
+    private static string Procedure(ProcedureEntry entry)
+    {
+        var procedure = Procedures.Find(entry.Procedure);
+        var skipped = entry.Skipped.Select(i => procedure?.Steps.ElementAtOrDefault(i - 1)?.Do ?? $"step {i}");
+        return $"Procedure: {procedure?.Name ?? entry.Procedure}{(entry.Minutes is { } m ? $", {m:0.#} min" : "")}."
+            + (entry.Skipped.Length > 0 ? $" Not done: {string.Join(" ", skipped)}" : "");
+    }
 
     private static string Start(TrialEntry start) => start.Kind is { } kind ? Text.Capital(kind.Words()) : "Started";
 
