@@ -115,6 +115,17 @@ public static class IntakeWords
             _ => "It works here.",
         };
 
+    /// <summary>The same in a few words, for the row of what was just recorded.</summary>
+    public static string Brief(this Likeness likeness) =>
+        likeness switch
+        {
+            Likeness.Same => "As told.",
+            Likeness.EndsOtherwise => "Ends otherwise.",
+            Likeness.StopsEarlier => "Earlier than told.",
+            Likeness.GetsFurther => "Further than told.",
+            _ => "It works here.",
+        };
+
     /// <summary>A point of the set-up.</summary>
     public static string Words(this SetUpPoint point) =>
         point switch

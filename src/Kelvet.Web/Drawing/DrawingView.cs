@@ -102,6 +102,13 @@ public sealed class DrawingView
         return $"<g class=\"sign\" transform=\"{at}\">{ground}<path d=\"{sign}\" transform=\"scale(0.8)\"/></g>";
     }
 
+    /// <summary>
+    /// The points of a visit, one to a place: of several the one that is looked at, else the first that is open.
+    /// </summary>
+    public static ImmutableArray<(Place Place, int Number, bool IsSeen, bool IsHere)> OnePerPlace(
+        IEnumerable<(Place Place, int Number, bool IsSeen, bool IsHere)> points
+    ) => [.. points.GroupBy(p => p.Place).Select(g => g.OrderByDescending(p => p.IsHere).ThenBy(p => p.IsSeen).First())];
+
     /// <summary>Where fans and the screen are tapped to say what they do: over what moves or shows, so that the rest of the part
     /// stays to be picked.</summary>
     public IEnumerable<(string Panel, string Words, Box Box, double Round)> Spots()

@@ -102,9 +102,8 @@ public sealed partial class IndexModel
             Last = Bench.Trials.LastOrDefault()?.Entry,
             Taps = open && OpenCheck is null && Gate.Step == GateStep.RecordStart,
             Points = Visit
-                ?
-                [
-                    .. Points.Select(
+                ? DrawingView.OnePerPlace(
+                    Points.Select(
                         (p, i) =>
                             (
                                 p.Place,
@@ -112,8 +111,8 @@ public sealed partial class IndexModel
                                 p.Answer != PointAnswer.Open,
                                 OpenCheck is { } o && o.Check == p.Check && o.Unit.Id == p.Unit.Id
                             )
-                    ),
-                ]
+                    )
+                )
                 : [],
             PartLink = part => LinkOf(part, open),
             OutputLink = output => open && !output.IsShown ? With(new Change.DisplayAt(new OutputRef(Place.Board, output.Name))) : null,

@@ -74,14 +74,7 @@ public sealed class OnceOverModel(
         Drawing = new DrawingView
         {
             Drawing = new MachineDrawing(Job.Bench.Now, (BenchDiagnosis?)null, Job.Bench.Intake.Received),
-            // Of several points at one place the one that is looked at is marked, else the first that is open.
-            Points =
-            [
-                .. Points
-                    .Select((p, i) => (p.Place, i + 1, p.Answer != PointAnswer.Open, p == Point))
-                    .GroupBy(p => p.Place)
-                    .Select(g => g.OrderByDescending(p => p.Item4).ThenBy(p => p.Item3).First()),
-            ],
+            Points = DrawingView.OnePerPlace(Points.Select((p, i) => (p.Place, i + 1, p.Answer != PointAnswer.Open, p == Point))),
             PartLink = part =>
                 Points.FirstOrDefault(p => p.Place == part.Place) is { } point
                     ? new DrawnLink($"/jobs/{Number}/once-over?at={KeyOf(point)}", "")
