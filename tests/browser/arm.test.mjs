@@ -171,18 +171,20 @@ test('a look-over is one visit in walking order, one key per point', async () =>
   const page = await openPage(browser, server);
   const path = await open(page, { ...demo('one-slot.json'), steps: [] });
   await acted(page, 'v');
-  const points = await page.locator('#machine .point').count();
-  assert.ok(points >= 4);
-  const asked = [];
+  // Two points at one place share its mark, so the marks are at most as many as what is asked.
+  const marks = await page.locator('#machine .point').count();
+  assert.ok(marks >= 4);
+  const asked = [await page.locator('#h-next').innerText()];
   await find(page, 'u');
-  for (let i = 1; i < points; i++) {
+  while (await page.locator('#record input[name=check]').count()) {
     asked.push(await page.locator('#h-next').innerText());
     await acted(page, 'u');
+    assert.ok(asked.length <= 30, `the visit ends: ${asked}`);
   }
   assert.equal(new Set(asked).size, asked.length);
-  assert.equal(await page.locator('#record input[name=check]').count(), 0, 'the visit is over');
+  assert.ok(asked.length >= marks);
   await page.goto(`${path}/log`);
-  assert.equal(await page.locator('main tbody tr').count(), points);
+  assert.equal(await page.locator('main tbody tr').count(), asked.length);
   assert.deepEqual(page.problems, []);
 });
 
