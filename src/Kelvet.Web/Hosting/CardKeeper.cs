@@ -4,13 +4,17 @@ using Kelvet.Web.Shown;
 namespace Kelvet.Web.Hosting;
 
 /// <summary>Keeps what the list of jobs shows, beside the bench: after a job was opened or changed its card is made anew.</summary>
-public sealed class CardKeeper(IServiceScopeFactory scopes, JobNews news, ILogger<CardKeeper> log) : BackgroundService
+public sealed class CardKeeper(IServiceScopeFactory scopes, JobNews news, TimeProvider clock, ILogger<CardKeeper> log) : BackgroundService
 {
+    private static readonly TimeSpan AfterStart = TimeSpan.FromSeconds(5);
+
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         try
         {
+            // The first pages after a start have the processor to themselves.
+            await Task.Delay(AfterStart, clock, stoppingToken);
             await FillAsync(stoppingToken);
             await foreach (var number in news.ListenAsync(stoppingToken))
                 await KeepAsync(number, stoppingToken);
