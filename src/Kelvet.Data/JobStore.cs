@@ -382,6 +382,22 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock, Jo
         }
     }
 
+    /// <summary>Minutes that procedures were measured to take, in all jobs, by their ids.</summary>
+    public async Task<IReadOnlyDictionary<string, IReadOnlyList<double>>> MeasuredAsync(CancellationToken cancel = default)
+    {
+        var bodies = await db
+            .Steps.AsNoTracking()
+            .Where(s => EF.Functions.Like(s.Body, "%\"procedure\"%") && EF.Functions.Like(s.Body, "%\"minutes\"%"))
+            .Select(s => s.Body)
+            .ToListAsync(cancel);
+        return bodies
+            .Select(JobFormat.ReadEntry)
+            .OfType<ProcedureEntry>()
+            .Where(p => p.Minutes > 0)
+            .GroupBy(p => p.Procedure)
+            .ToDictionary(g => g.Key, g => (IReadOnlyList<double>)[.. g.Select(p => p.Minutes!.Value)]);
+    }
+
     /// <summary>A line as it is stored.</summary>
     /// <exception cref="EntryRefusedException">It could not be read back, so it is not stored.</exception>
     internal static StepRow RowOf(Entry entry, int number)

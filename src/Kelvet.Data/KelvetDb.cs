@@ -80,6 +80,7 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
         {
             shop.Property(s => s.School).HasDefaultValue("advisor");
             shop.Property(s => s.DrainSeconds).HasDefaultValue(20);
+            shop.Property(s => s.SupportCsv).HasDefaultValue("");
         });
         modelBuilder.Entity<ShelfRow>().Property(s => s.Why).HasDefaultValue("");
         modelBuilder.Entity<ShelfUseRow>().HasIndex(u => new { u.ShelfId, u.JobNumber });

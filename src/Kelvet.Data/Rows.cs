@@ -371,6 +371,9 @@ public sealed class ShopRow
 
     /// <summary>Jobs closed before this teach nothing any more; null when all do.</summary>
     public DateTime? LearnFromUtc { get; set; }
+
+    /// <summary>The shop's support list: which firmware boards need for which CPU, as CSV.</summary>
+    public string SupportCsv { get; set; } = "";
 }
 
 /// <summary>What lines and closings were read with. Written once, never changed.</summary>

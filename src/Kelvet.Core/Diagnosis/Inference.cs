@@ -325,7 +325,7 @@ public sealed class Inference
         {
             if (trial.Entry.Signs.Artefacts is not null)
                 noted.Add(Symptom.Artefacts);
-            if (trial.Entry.Signs.MemorySeen is not null && trial.Situation.FittedGb is not null)
+            if (trial.TellsOfMemory)
                 noted.Add(Symptom.MissingMemory);
         }
 
@@ -353,7 +353,7 @@ public sealed class Inference
         if (!trial.Seen.ShowsPicture)
             yield break;
         var engaged = table.Engaged(byRule, trial.Entry.Kind);
-        if (trial.Entry.Signs.MemorySeen is not null && trial.Situation.FittedGb is not null)
+        if (trial.TellsOfMemory)
             yield return Of(Symptom.MissingMemory, trial.Defect == Symptom.MissingMemory);
         if (trial.Entry.Signs.Artefacts is not null)
             yield return Of(Symptom.Artefacts, true);
@@ -362,7 +362,15 @@ public sealed class Inference
 
         EvidenceColumn Of(Symptom symptom, bool there) =>
             EvidenceColumn.OfFinding(
-                [.. table.Forms.Select((f, i) => f.Shows == symptom ? engaged[i] * SymptomShows : 0)],
+                [
+                    .. table.Forms.Select(
+                        (f, i) =>
+                            f.Shows != symptom ? 0
+                            : symptom == Symptom.MissingMemory && there
+                                ? engaged[i] * SymptomShows * MissingMemory.Fits(table.Faults[f.Fault], trial)
+                            : engaged[i] * SymptomShows
+                    ),
+                ],
                 SymptomLeak,
                 there ? 1 : 0,
                 there ? 0 : 1

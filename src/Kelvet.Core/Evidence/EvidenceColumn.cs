@@ -118,7 +118,7 @@ public sealed class EvidenceColumn
         testimony.Entry switch
         {
             FindingEntry f => atlas.Check(f.Check) is { } check
-                ? OfCheck(table, check, f.Unit, testimony.Situation, f.Found, f.What)
+                ? OfCheck(table, TestProgram.After(check, f.Found ? 1 : f.Passes ?? 1), f.Unit, testimony.Situation, f.Found, f.What)
                 : null,
             ClaimEntry c => OfTrial(
                 table,

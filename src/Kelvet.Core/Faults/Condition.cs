@@ -68,6 +68,9 @@ public sealed class Condition
             && board.Slots.Where(m => m.Channel == f.Part).All(m => s.Now[Place.Memory(m.Name)] is not null),
         // The sticks are not in the slots that the board's order gives them.
         ["wrong-slots"] = (s, _) => s.Board is { } board && s.Sticks.Length > 0 && !board.HasUsualOrder(s.Sticks.Select(m => m.Place.Part)),
+        // Every slot holds a stick, and each channel has more than one.
+        ["every-slot-full"] = (s, _) =>
+            s.Board is { } board && board.Slots.Length > board.Channels.Count() && s.Sticks.Length == board.Slots.Length,
         // The CPU sits in the customer's board, whose firmware may be older than it needs.
         ["customer-board"] = (s, _) => s.Board?.Origin == Origin.Customer,
         // The cooler sits on the CPU, so that the CPU is what the heat comes from.

@@ -75,8 +75,12 @@ public static class Cures
         {
             Times = (s, f) => s.TimesMended(Flashed(f, s) ?? f.Unit.Id, Remedy.Flash),
         },
-        // With the settings cleared the profile is off as well.
-        BySetting(Cure.ProfileOff, MachineOption.ProfileOff, "profile-off", byClearing: true),
+        HeldBack(Cure.ProfileOff, 4, "profile-off"),
+        // What is too fast by little is put right by the profile off as well, which is tried first; how much of it can be had back
+        // is for the ladder.
+        HeldBack(Cure.ProfileLess200, 1, "slower-200"),
+        HeldBack(Cure.ProfileLess400, 2, "slower-400"),
+        HeldBack(Cure.ProfileLess600, 3, "slower-600"),
         BySetting(Cure.LinkHeldBack, MachineOption.LinkHeldBack, "link-held-back"),
         BySetting(Cure.LegacyVideo, MachineOption.LegacyVideo, "legacy-video"),
         BySetting(Cure.CardFirst, MachineOption.CardFirst, "card-first"),
@@ -91,7 +95,17 @@ public static class Cures
 
     /// <summary>Whether a fault is mended in place: it never was, or its cure is worth a second try.</summary>
     public static bool IsMendedInPlace(Fault fault) =>
-        fault.After != CureOutcome.Failed || (fault.Tries == 1 && ByCure.GetValueOrDefault(fault.Mode.Cure) is { IsWorthRepeating: true });
+        !IsOutOfReach(fault)
+        && (
+            fault.After != CureOutcome.Failed
+            || (fault.Tries == 1 && ByCure.GetValueOrDefault(fault.Mode.Cure) is { IsWorthRepeating: true })
+        );
+
+    /// <summary>Firmware that is gone shows no picture to be written anew by: only a board that flashes without a CPU can.</summary>
+    private static bool IsOutOfReach(Fault fault) =>
+        fault.Mode.Cure == Cure.Flash
+        && fault.Unit is Motherboard { FlashesWithoutCpu: false }
+        && fault.Mode.Reach[(int)BootStage.Picture] < 0.5;
 
     /// <summary>The setting that a cure changes; null where it changes none.</summary>
     public static MachineOption? OptionOf(Cure cure) => ByCure.GetValueOrDefault(cure)?.Option;
@@ -121,15 +135,13 @@ public static class Cures
             Times = (s, f) => s.TimesMended(f.Unit.Id, remedy),
         };
 
-    private static CureFacts BySetting(Cure cure, MachineOption option, string asked, bool byClearing = false) =>
-        new(
-            cure,
-            (_, _) => new Change.Choose(option),
-            [asked],
-            [(s, _) => s.IsChosen(option) || (byClearing && s.Now[Place.Board] is { } board && s.CmosCleared(board))]
-        )
+    private static CureFacts BySetting(Cure cure, MachineOption option, string asked) =>
+        new(cure, (_, _) => new Change.Choose(option), [asked], [(s, _) => s.IsChosen(option)]) { Option = option };
+
+    private static CureFacts HeldBack(Cure cure, int steps, string asked) =>
+        new(cure, (_, _) => new Change.Choose(MachineOption.ProfileOff), [asked], [(s, _) => s.ProfileStepsDown >= steps])
         {
-            Option = option,
+            Option = MachineOption.ProfileOff,
         };
 
     private static UnitId? Flashed(Fault fault, Situation situation) =>

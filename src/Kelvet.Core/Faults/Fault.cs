@@ -101,9 +101,10 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// them apart.
     /// </summary>
     public RepairAct Act =>
-        !Cures.IsMendedInPlace(this) || Mode.Cure == Cure.Replace
-            ? RepairAct.Replacing(Unit.Id)
-            : new RepairAct(Mode.Cure, Unit.Id, Mode.Id);
+        !Cures.IsMendedInPlace(this) || Mode.Cure == Cure.Replace ? RepairAct.Replacing(Unit.Id)
+        // By how much a profile is too fast is for the ladder; what is done first is the same.
+        : Cures.OptionOf(Mode.Cure) is MachineOption.ProfileOff ? new RepairAct(Cure.ProfileOff, Unit.Id, "profile-too-fast")
+        : new RepairAct(Mode.Cure, Unit.Id, Mode.Id);
 
     /// <summary>All faults of a job: those whose cure has been tried come twice, as cured and as not cured.</summary>
     /// <param name="atlas">The modes.</param>

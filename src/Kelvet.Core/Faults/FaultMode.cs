@@ -43,6 +43,15 @@ public enum Cure
     /// <summary>The memory profile off.</summary>
     ProfileOff,
 
+    /// <summary>The memory 200 MT/s below its profile.</summary>
+    ProfileLess200,
+
+    /// <summary>The memory 400 MT/s below its profile.</summary>
+    ProfileLess400,
+
+    /// <summary>The memory 600 MT/s below its profile.</summary>
+    ProfileLess600,
+
     /// <summary>The card's link held to an older generation.</summary>
     LinkHeldBack,
 

@@ -96,8 +96,25 @@ public sealed record Trial(
     public Symptom? Defect =>
         !Seen.ShowsPicture ? null
         : Entry.Signs.Artefacts is not null ? Symptom.Artefacts
-        : Entry.Signs.MemorySeen is { } seen && seen < Situation.FittedGb ? Symptom.MissingMemory
+        : MissingGb > 0 || SlotsUnseen.Length > 0 ? Symptom.MissingMemory
         : null;
+
+    /// <summary>Whether the machine said of its memory how much it sees, or where.</summary>
+    public bool TellsOfMemory =>
+        Seen.ShowsPicture && ((Entry.Signs.MemorySeen is not null && Situation.FittedGb is not null) || Entry.Signs.SlotsSeen.Length > 0);
+
+    /// <summary>Memory that is fitted and not seen, GB; null where how much is seen, or fitted, is not known.</summary>
+    public int? MissingGb => Entry.Signs.MemorySeen is { } seen && Situation.FittedGb is { } fitted ? Math.Max(0, fitted - seen) : null;
+
+    /// <summary>Slots that hold a stick which the machine does not see there; empty where it does not say.</summary>
+    public ImmutableArray<string> SlotsUnseen
+    {
+        get
+        {
+            var seen = Entry.Signs.NamesOfSlotsSeen.ToHashSet(StringComparer.OrdinalIgnoreCase);
+            return seen.Count == 0 ? [] : [.. Situation.Sticks.Select(s => s.Place.Part).Where(slot => !seen.Contains(slot))];
+        }
+    }
 }
 
 /// <summary>A line that is evidence without being a trial: a finding, a claim, a try in another machine.</summary>

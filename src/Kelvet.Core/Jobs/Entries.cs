@@ -80,6 +80,21 @@ public sealed record FindingEntry(Guid Id, string Check, UnitId Unit, bool Found
 {
     /// <summary>Which of the things that the check tells apart was found, by its id; empty where it was not told.</summary>
     public string What { get; init; } = "";
+
+    /// <summary>Whole passes of a test program, 1 to 1000; null where it is no test program, or was not counted.</summary>
+    public int? Passes { get; init; }
+
+    /// <summary>Errors that it counted, 0 to 1,000,000,000; null where they were not counted.</summary>
+    public int? Errors { get; init; }
+
+    /// <summary>Addresses of errors as shown, hexadecimal, separated by spaces; at most 400 characters.</summary>
+    public string Addresses { get; init; } = "";
+
+    /// <summary>Minutes that it ran, 0 to 10000; null where they were not noted.</summary>
+    public double? Minutes { get; init; }
+
+    /// <summary>Most characters of addresses.</summary>
+    public const int LongestAddresses = 400;
 }
 
 /// <summary>What the customer says was tried before the machine came in: evidence at lower trust.</summary>

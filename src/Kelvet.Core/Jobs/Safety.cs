@@ -24,6 +24,9 @@ public enum PowerBlock
 
     /// <summary>The last look still found damp or residue.</summary>
     StillDamp,
+
+    /// <summary>A board is flashed only while the machine shows a picture as it stands, or where it flashes without a CPU.</summary>
+    BlindFlash,
 }
 
 /// <summary>
@@ -82,19 +85,59 @@ public static class Safety
     public static PowerBlock? WhyNotRecorded(BenchJob job, Entry entry) =>
         entry switch
         {
-            TrialEntry trial => WhyNotPowered(job, job.Now.After(trial.Changes)),
-            WorkEntry work => PutsBack(job, work.Changes),
-            StrikeEntry { Replacement: TrialEntry trial } strike => StruckChanges(job, strike).SequenceEqual(trial.Changes)
+            TrialEntry trial => WhyNotFlashed(job, trial.Changes) ?? WhyNotPowered(job, job.Now.After(trial.Changes)),
+            WorkEntry work => WhyNotFlashed(job, work.Changes) ?? PutsBack(job, work.Changes),
+            StrikeEntry { Replacement: { } put } strike => ChangesOf(LineOf(job, strike.Struck)?.Content).SequenceEqual(ChangesOf(put))
                 ? null
-                : PutsBack(job, trial.Changes),
-            StrikeEntry { Replacement: WorkEntry work } => PutsBack(job, work.Changes),
-            InsertEntry { Line: TrialEntry trial } => PutsBack(job, trial.Changes),
-            InsertEntry { Line: WorkEntry work } => PutsBack(job, work.Changes),
+                : PutsBack(job, ChangesOf(put)) ?? FlashedAt(job, LineOf(job, strike.Struck), ChangesOf(put)),
+            InsertEntry insert => PutsBack(job, ChangesOf(insert.Line))
+                ?? FlashedAt(job, LineOf(job, insert.Before), ChangesOf(insert.Line)),
             _ => null,
         };
 
-    private static ImmutableArray<Change> StruckChanges(BenchJob job, StrikeEntry strike) =>
-        job.Lines.FirstOrDefault(l => l.Written.Id == strike.Struck)?.Content is TrialEntry struck ? struck.Changes : [];
+    /// <summary>
+    /// Why what is to be done flashes a board blindly; null when it does not. Common practice: a flash that nobody can follow
+    /// on a screen is started only where the board has a way of its own that needs no CPU.
+    /// </summary>
+    /// <param name="job">The log before it.</param>
+    /// <param name="changes">What is to be done, in order.</param>
+    public static PowerBlock? WhyNotFlashed(BenchJob job, IEnumerable<Change> changes)
+    {
+        var before = job.Now;
+        foreach (var change in changes)
+        {
+            if (change is Change.Mend { Remedy: Remedy.Flash } && before.Board is { FlashesWithoutCpu: false })
+            {
+                var shows = job.Trials is [.., { Seen.ShowsPicture: true } last] && last.Situation.Now.At.SequenceEqual(before.Now.At);
+                if (!shows)
+                    return PowerBlock.BlindFlash;
+            }
+
+            // What cannot be done is refused with its own words where it is recorded.
+            if (!before.TryAfter(change, out before, out _))
+                return null;
+        }
+
+        return null;
+    }
+
+    /// <summary>The same for a line that is put into the log later: the start before it decides.</summary>
+    private static PowerBlock? FlashedAt(BenchJob job, LogLine? line, ImmutableArray<Change> changes)
+    {
+        if (line is null || job.Now.Board is { FlashesWithoutCpu: true } || !changes.Any(c => c is Change.Mend { Remedy: Remedy.Flash }))
+            return null;
+        return job.Trials.LastOrDefault(t => t.Position < line.Position) is { Seen.ShowsPicture: true } ? null : PowerBlock.BlindFlash;
+    }
+
+    private static LogLine? LineOf(BenchJob job, Guid id) => job.Lines.FirstOrDefault(l => l.Written.Id == id);
+
+    private static ImmutableArray<Change> ChangesOf(Entry? entry) =>
+        entry switch
+        {
+            TrialEntry trial => trial.Changes,
+            WorkEntry work => work.Changes,
+            _ => [],
+        };
 
     /// <summary>Whether changes put a supply into the machine that is never powered again.</summary>
     private static PowerBlock? PutsBack(BenchJob job, ImmutableArray<Change> changes) =>

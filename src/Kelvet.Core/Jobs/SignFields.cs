@@ -127,6 +127,26 @@ internal static class SignFields
         "memory channels that the machine says it uses"
     );
 
+    private static readonly Field<Signs, int?> MemorySpeed = MayValue(
+        "memory-speed",
+        Forms.Whole(100, 20_000),
+        (Signs s) => s.MemorySpeed,
+        "MT/s that the machine says its memory runs at"
+    );
+    private static readonly Field<Signs, string> SlotsSeen = May(
+        "slots-seen",
+        Forms.Text(Observed.Signs.LongestSlots),
+        (Signs s) => s.SlotsSeen,
+        "",
+        "memory slots in which the machine sees a stick, with commas"
+    );
+    private static readonly Field<Signs, bool?> ProfileOn = MayValue(
+        "profile-on",
+        Forms.Flag,
+        (Signs s) => s.ProfileOn,
+        "whether the machine says that the memory's profile is on"
+    );
+
     /// <summary>What was seen and heard of a start.</summary>
     public static readonly ObjectForm<Signs> Signs = new(
         [
@@ -152,6 +172,9 @@ internal static class SignFields
             Volts,
             Watts,
             Channels,
+            MemorySpeed,
+            SlotsSeen,
+            ProfileOn,
         ],
         v => new Signs
         {
@@ -177,6 +200,9 @@ internal static class SignFields
             Volts = v.Of(Volts),
             Watts = v.Of(Watts),
             Channels = v.Of(Channels),
+            MemorySpeed = v.Of(MemorySpeed),
+            SlotsSeen = v.Of(SlotsSeen),
+            ProfileOn = v.Of(ProfileOn),
         }
     );
 }

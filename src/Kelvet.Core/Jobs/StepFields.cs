@@ -90,6 +90,32 @@ internal static class StepFields
         "which of the things that the check tells apart"
     );
 
+    private static readonly Field<FindingEntry, int?> TestPasses = MayValue(
+        "passes",
+        Forms.Whole(1, 1000),
+        (FindingEntry f) => f.Passes,
+        "whole passes of a test program"
+    );
+    private static readonly Field<FindingEntry, int?> TestErrors = MayValue(
+        "errors",
+        Forms.Whole(0, 1_000_000_000),
+        (FindingEntry f) => f.Errors,
+        "that it counted"
+    );
+    private static readonly Field<FindingEntry, string> TestAddresses = May(
+        "addresses",
+        Forms.Text(FindingEntry.LongestAddresses),
+        (FindingEntry f) => f.Addresses,
+        "",
+        "of errors, hexadecimal, with spaces"
+    );
+    private static readonly Field<FindingEntry, double?> TestMinutes = MayValue(
+        "minutes",
+        Forms.Number(0, 10_000),
+        (FindingEntry f) => f.Minutes,
+        "that it ran"
+    );
+
     private static readonly Field<ClaimEntry, ImmutableArray<Change>> ClaimChanges = MayList(
         "changes",
         ChangesForm,
@@ -265,8 +291,15 @@ internal static class StepFields
             Kind<FindingEntry>(
                 "finding",
                 "a look, a test or a reading, judged against its limit",
-                [FindingCheck, FindingUnit, FindingFound, FindingWhat],
-                v => new FindingEntry(v.Of(EntryId), v.Of(FindingCheck), v.Of(FindingUnit), v.Of(FindingFound)) { What = v.Of(FindingWhat) }
+                [FindingCheck, FindingUnit, FindingFound, FindingWhat, TestPasses, TestErrors, TestAddresses, TestMinutes],
+                v => new FindingEntry(v.Of(EntryId), v.Of(FindingCheck), v.Of(FindingUnit), v.Of(FindingFound))
+                {
+                    What = v.Of(FindingWhat),
+                    Passes = v.Of(TestPasses),
+                    Errors = v.Of(TestErrors),
+                    Addresses = v.Of(TestAddresses),
+                    Minutes = v.Of(TestMinutes),
+                }
             ),
             Kind<ClaimEntry>(
                 "claim",

@@ -150,6 +150,25 @@ internal static class UnitFields
         (Motherboard b) => b.Firmware,
         "version"
     );
+    private static readonly Field<Motherboard, DateOnly?> FirmwareDate = MayValue(
+        "firmware-date",
+        DateForm,
+        (Motherboard b) => b.FirmwareDate,
+        "of that version"
+    );
+    private static readonly Field<Motherboard, string> Revision = May(
+        "revision",
+        Forms.Text(20),
+        (Motherboard b) => b.Revision,
+        "",
+        "as printed on the board"
+    );
+    private static readonly Field<Motherboard, SlotLayout?> Layout = MayValue(
+        "layout",
+        Forms.Choice<SlotLayout>(),
+        (Motherboard b) => b.Layout,
+        "how two slots hang on a channel: `daisy-chain` or `forked`"
+    );
     private static readonly Field<Motherboard, bool> FlashesWithoutCpu = May(
         "flashes-without-cpu",
         Forms.Flag,
@@ -188,6 +207,40 @@ internal static class UnitFields
         (MemoryStick m) => m.MemoryType,
         "",
         "type; empty fits anything"
+    );
+    private static readonly Field<MemoryStick, string> PartNumber = May(
+        "part-number",
+        Forms.Text(40),
+        (MemoryStick m) => m.PartNumber,
+        "",
+        "the maker's"
+    );
+    private static readonly Field<MemoryStick, int?> Ranks = MayValue("ranks", Forms.Whole(1, 8), (MemoryStick m) => m.Ranks);
+    private static readonly Field<MemoryStick, int?> PlainSpeed = MayValue(
+        "speed",
+        Forms.Whole(MemoryStick.LeastSpeed, MemoryStick.MostSpeed),
+        (MemoryStick m) => m.Speed,
+        "MT/s without a profile"
+    );
+    private static readonly Field<MemoryStick, int?> ProfileSpeed = MayValue(
+        "profile",
+        Forms.Whole(MemoryStick.LeastSpeed, MemoryStick.MostSpeed),
+        (MemoryStick m) => m.Profile,
+        "MT/s of its profile"
+    );
+    private static readonly Field<MemoryStick, string> Timings = May(
+        "timings",
+        Forms.Text(30),
+        (MemoryStick m) => m.Timings,
+        "",
+        "such as `16-18-18-38`"
+    );
+    private static readonly Field<MemoryStick, string> Kit = May(
+        "kit",
+        Forms.Text(20),
+        (MemoryStick m) => m.Kit,
+        "",
+        "the same for all sticks that were bought together"
     );
     private static readonly Field<MemoryStick, int> StickGb = May("gb", Forms.Whole(0, 1024), (MemoryStick m) => m.SizeGb, 0, "capacity");
 
@@ -262,7 +315,10 @@ internal static class UnitFields
                                 BoardOutline,
                                 FanHeaders,
                                 Tells,
-                                SlotOrder
+                                SlotOrder,
+                                FirmwareDate,
+                                Revision,
+                                Layout
                             ),
                             v => new Motherboard(v.Of(Id), v.Of(Name), v.Of(From), v.Of(BoardSlots), v.Of(BoardOutputs), v.Of(BoardCards))
                             {
@@ -276,6 +332,9 @@ internal static class UnitFields
                                 FanHeaders = v.Of(FanHeaders),
                                 Tells = v.Of(Tells),
                                 Order = v.Of(SlotOrder),
+                                FirmwareDate = v.Of(FirmwareDate),
+                                Revision = v.Of(Revision),
+                                Layout = v.Of(Layout),
                             }
                         ),
                         UnitKind.Cpu => Described(
@@ -289,11 +348,17 @@ internal static class UnitFields
                         ),
                         UnitKind.MemoryStick => Described(
                             kind,
-                            OfUnit<MemoryStick>(StickMemory, StickGb),
+                            OfUnit<MemoryStick>(StickMemory, StickGb, PartNumber, Ranks, PlainSpeed, ProfileSpeed, Timings, Kit),
                             v => new MemoryStick(v.Of(Id), v.Of(Name), v.Of(From))
                             {
                                 MemoryType = v.Of(StickMemory),
                                 SizeGb = v.Of(StickGb),
+                                PartNumber = v.Of(PartNumber),
+                                Ranks = v.Of(Ranks),
+                                Speed = v.Of(PlainSpeed),
+                                Profile = v.Of(ProfileSpeed),
+                                Timings = v.Of(Timings),
+                                Kit = v.Of(Kit),
                             }
                         ),
                         UnitKind.GraphicsCard => Described(

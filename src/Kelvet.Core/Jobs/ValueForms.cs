@@ -62,6 +62,16 @@ internal static class ValueForms
         "ISO 8601"
     );
 
+    internal static readonly Form<DateOnly> DateForm = new(
+        p =>
+            DateOnly.TryParseExact(p.Text(), "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day)
+                ? day
+                : throw p.Wrong($"\"{p.Text()}\" is not a date, such as 2026-03-01"),
+        v => v.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+        () => new JsonObject { ["type"] = "string", ["format"] = "date" },
+        "ISO 8601"
+    );
+
     internal static readonly Form<StallSignal> StallForm = new(
         ReadStall,
         WriteStall,

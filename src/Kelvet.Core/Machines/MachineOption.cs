@@ -6,6 +6,18 @@ public enum MachineOption
     /// <summary>The memory profile off: the sticks run at their plain speed.</summary>
     ProfileOff,
 
+    /// <summary>The memory profile on again, as after the settings were cleared.</summary>
+    ProfileOn,
+
+    /// <summary>The memory 200 MT/s below its profile.</summary>
+    ProfileLess200,
+
+    /// <summary>The memory 400 MT/s below its profile.</summary>
+    ProfileLess400,
+
+    /// <summary>The memory 600 MT/s below its profile.</summary>
+    ProfileLess600,
+
     /// <summary>The card's link held to an older generation.</summary>
     LinkHeldBack,
 
@@ -56,6 +68,10 @@ public static class OptionWords
         option switch
         {
             MachineOption.ProfileOff => "memory profile off",
+            MachineOption.ProfileOn => "memory profile on",
+            MachineOption.ProfileLess200 => "memory 200 MT/s below its profile",
+            MachineOption.ProfileLess400 => "memory 400 MT/s below its profile",
+            MachineOption.ProfileLess600 => "memory 600 MT/s below its profile",
             MachineOption.LinkHeldBack => "card link to an older generation",
             MachineOption.LegacyVideo => "legacy video on",
             MachineOption.CardFirst => "card as primary display",

@@ -20,7 +20,7 @@ public enum Misfit
     /// <summary>A stick is of another generation than the board takes.</summary>
     MemoryTypeDiffers,
 
-    /// <summary>Sticks of different sizes, and so of different kits, are fitted together.</summary>
+    /// <summary>Sticks of different kits, sizes or speeds are fitted together.</summary>
     MixedSticks,
 
     /// <summary>Sticks are in other slots than is usual for their number.</summary>
@@ -123,8 +123,9 @@ public sealed record MisfitFound(Misfit Kind, UnitId Unit, ImmutableArray<Change
         if (sticks.Length < 2)
             yield break;
         // Names tell no kit: two of one kit are often called by a number or a mark.
-        if (machine.FittedGb is not null && sticks.Select(s => s.Stick.SizeGb).Distinct().Count() > 1)
-            yield return new(Misfit.MixedSticks, sticks[1].Stick.Id, []);
+        var odd = sticks.Skip(1).Select(s => s.Stick).FirstOrDefault(s => MemoryRun.AreOfDifferentKits(sticks[0].Stick, s));
+        if (odd is not null)
+            yield return new(Misfit.MixedSticks, odd.Id, []);
         var slots = sticks.Select(s => s.Place.Part).ToArray();
         if (!board.HasUsualOrder(slots))
             yield return new(Misfit.WrongSlots, sticks[0].Stick.Id, ToUsual(machine, board));

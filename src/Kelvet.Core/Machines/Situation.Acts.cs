@@ -180,10 +180,16 @@ public sealed partial class Situation
     {
         if (Board is not { } board)
             return "There is no board to set.";
-        return IsChosen(option)
+        return IsChosen(option) || (option == MachineOption.ProfileOn && ProfileStepsDown == 0)
             ? $"That is set already: {option.Words()}."
-            : After(_history with { Chosen = _history.Chosen.Add((board.Id, option)) });
+            : After(_history with { Chosen = Beside(option, board.Id).Add((board.Id, option)) });
     }
+
+    /// <summary>What stays chosen beside a setting: of the steps of the memory's profile one at a time.</summary>
+    private ImmutableHashSet<(UnitId Board, MachineOption Option)> Beside(MachineOption option, UnitId board) =>
+        IsOfProfile(option) ? [.. _history.Chosen.Where(c => c.Board != board || !IsOfProfile(c.Option))] : _history.Chosen;
+
+    private static bool IsOfProfile(MachineOption option) => option == MachineOption.ProfileOn || ProfileSteps.Contains(option);
 
     private Attempt Undo(MachineOption option) =>
         IsChosen(option) && Board is { } board

@@ -81,6 +81,28 @@ public sealed partial class Situation
     /// <summary>Whether a setting of the fitted board is changed from how it was received.</summary>
     public bool IsChosen(MachineOption option) => Board is { } board && _history.Chosen.Contains((board.Id, option));
 
+    /// <summary>The settings that hold the memory's profile back, the mildest first; the last one turns it off.</summary>
+    public static ImmutableArray<MachineOption> ProfileSteps { get; } =
+    [MachineOption.ProfileLess200, MachineOption.ProfileLess400, MachineOption.ProfileLess600, MachineOption.ProfileOff];
+
+    /// <summary>
+    /// How many of <see cref="ProfileSteps"/> the memory runs below its profile: 0 as received, 4 with the profile off, as it is
+    /// after the settings were cleared.
+    /// </summary>
+    public int ProfileStepsDown
+    {
+        get
+        {
+            for (var step = ProfileSteps.Length; step > 0; step--)
+            {
+                if (IsChosen(ProfileSteps[step - 1]))
+                    return step;
+            }
+
+            return Board is { } board && CmosCleared(board.Id) && !IsChosen(MachineOption.ProfileOn) ? ProfileSteps.Length : 0;
+        }
+    }
+
     /// <summary>Whether a unit of this kind was fitted, taken out, moved or reseated since intake.</summary>
     public bool WasHandled(UnitKind kind) => _history.Handled.Contains(kind);
 

@@ -205,6 +205,22 @@ public sealed record Signs
     /// <summary>Memory channels that the machine says it uses, 1 to 8; null when not read.</summary>
     public int? Channels { get; init; }
 
+    /// <summary>Speed that the machine says its memory runs at, megatransfers per second, 100 to 20000; null when not read.</summary>
+    public int? MemorySpeed { get; init; }
+
+    /// <summary>
+    /// Memory slots in which the machine says that it sees a stick, by their names, separated by commas, at most 200 characters;
+    /// empty when not read. A stick in another slot is not seen.
+    /// </summary>
+    public string SlotsSeen { get; init; } = "";
+
+    /// <summary>Whether the machine says that the memory's profile is on; null when not read.</summary>
+    public bool? ProfileOn { get; init; }
+
+    /// <summary>The names in <see cref="SlotsSeen"/>.</summary>
+    public IEnumerable<string> NamesOfSlotsSeen =>
+        SlotsSeen.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+
     /// <summary>Nothing noted.</summary>
     public static Signs None { get; } = new();
 
@@ -230,6 +246,8 @@ public sealed record Signs
             return ("volts", "The 12 V rail reads 0 to 30 V.");
         if (Watts is { } watts && watts is not (>= 0 and <= 3000))
             return ("watts", "The draw at the wall is 0 to 3000 W.");
+        if (MemorySpeed is < 100 or > 20_000)
+            return ("memorySpeed", "Memory runs at 100 to 20000 MT/s.");
         return Channels is < 1 or > 8 ? ("channels", "Memory channels are 1 to 8.") : null;
     }
 
@@ -241,6 +259,9 @@ public sealed record Signs
 
     /// <summary>Characters of a row of codes.</summary>
     public const int LongestCodes = 240;
+
+    /// <summary>Characters of the names of slots.</summary>
+    public const int LongestSlots = 200;
 
     /// <summary>Characters of a light sequence.</summary>
     public const int LongestLights = 80;

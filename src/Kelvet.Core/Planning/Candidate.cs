@@ -63,6 +63,7 @@ public static class Candidates
                 changes.Any(c => IsAway(c, now.Parts))
                 || !TryAll(from, changes, out var after)
                 || Safety.WhyNotPowered(job, after) is not null
+                || Safety.WhyNotFlashed(job, changes) is not null
             )
                 continue;
             var candidate = Of(changes, from, after, atlas) with { Missing = missing };

@@ -95,6 +95,7 @@ internal sealed partial class Closing
                 && live.MaxBy(b => b.Probability)!.Fault is { Mode.Cure: Cure.Flash } old
                 && Cures.Mending(old, _now) is { } flash
                 && _now.TryAfter(flash, out _, out _)
+                && Safety.WhyNotFlashed(_diagnosis.Job, [flash]) is null
             )
             {
                 return new Decision(Phase.Repair, AdviceKind.FlashWhileItRuns)
@@ -344,6 +345,7 @@ internal sealed partial class Closing
         var shows = _diagnosis.Job.Trials is [.., { Seen.ShowsPicture: true }];
         return change switch
         {
+            Change.Mend when Safety.WhyNotFlashed(_diagnosis.Job, [change]) is not null => null,
             Change.Choose { Option: MachineOption.ProfileOff } when !shows => new Change.ClearCmos(),
             Change.Choose when !shows => null,
             _ => change,
@@ -362,6 +364,7 @@ internal sealed partial class Closing
             p * 2 < live.Sum(b => b.Probability)
             || PutBack(suspect.Unit) is not { } back
             || Cures.Mending(fault, back.After) is not { } mend
+            || Safety.WhyNotFlashed(_diagnosis.Job, [.. back.Changes, mend]) is not null
         )
             return null;
         return fault.DealtWith(back.After) || !back.After.TryAfter(mend, out _, out _)

@@ -148,48 +148,7 @@ public sealed record MemoryGrid(
 
     private static GridCell Weighed(GridCell cell, BenchDiagnosis diagnosis, Motherboard board, Beliefs beliefs)
     {
-        var now = diagnosis.Job.Now;
-        if (cell.Stick.IsAway)
-            return cell with { Bar = CellBar.NotAtHand };
-        if (Situation.WhyUnfit(cell.Stick, Place.Memory(cell.Slot.Name), board) is not null)
-            return cell with { Bar = CellBar.OtherGeneration };
-        var changes = Alone(cell, now);
-        if (changes.Length == 0)
-            return cell with { Bar = CellBar.AsItStands };
-        var after = now;
-        foreach (var change in changes)
-        {
-            if (!after.TryAfter(change, out after, out _))
-                return cell with { Bar = CellBar.OtherGeneration };
-        }
-
-        if (Safety.WhyNotPowered(diagnosis.Job, after) is not null)
-            return cell with { Bar = CellBar.MayNotBePowered };
-        var (assessment, _) = beliefs.Assess(Candidates.Of(changes, now, after, diagnosis.Atlas));
-        return assessment.WhyNot != WhyNot.WorthIt
-            ? cell with
-            {
-                Changes = changes,
-                Bar = CellBar.TellsNothing,
-            }
-            : cell with
-            {
-                Changes = changes,
-                Rate = assessment.Rate,
-            };
-    }
-
-    /// <summary>What leaves this stick alone, in this slot: the others out first, so that its slot is free.</summary>
-    private static ImmutableArray<Change> Alone(GridCell cell, Situation now)
-    {
-        var changes = ImmutableArray.CreateBuilder<Change>();
-        foreach (var (_, other) in now.Sticks.Where(s => s.Stick.Id != cell.Stick.Id))
-            changes.Add(new Change.Remove(other.Id));
-        var place = Place.Memory(cell.Slot.Name);
-        if (now.Now.PlaceOf(cell.Stick.Id) is not { } at)
-            changes.Add(new Change.Fit(cell.Stick.Id, place));
-        else if (at != place)
-            changes.Add(new Change.Move(cell.Stick.Id, place));
-        return changes.ToImmutable();
+        var (changes, bar, rate) = MemoryArrangement.Weigh([(cell.Stick, cell.Slot)], diagnosis, board, beliefs);
+        return cell with { Changes = changes, Bar = bar, Rate = rate };
     }
 }

@@ -175,6 +175,9 @@ public sealed record Preferences
             [UnitKind.Outlet] = 0,
         }.ToImmutableDictionary();
 
+    /// <summary>Bench minutes that the shop's own procedures have been measured to take, by their ids; empty for those that ship.</summary>
+    public ImmutableDictionary<string, double> OwnMinutes { get; init; } = ImmutableDictionary<string, double>.Empty;
+
     /// <summary>The atlas as this shop reads it: what a tester is worth, what a straightened pin is worth, what draining costs.</summary>
     public Atlas ApplyTo(Atlas atlas)
     {
@@ -208,6 +211,9 @@ public sealed record Preferences
                 ],
             };
         }
+
+        foreach (var procedure in Procedures.Standard.Where(p => OwnMinutes.ContainsKey(p.Id)))
+            atlas = atlas with { Work = procedure.Taking(OwnMinutes[procedure.Id], atlas.Work) };
 
         return Drain switch
         {

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Text;
@@ -11,7 +12,8 @@ namespace Kelvet.Core.Planning;
 /// <param name="Seconds">Countdown that goes with it, 1 to 3600 s; null where there is none.</param>
 /// <param name="Wrong">What can go wrong; empty when nothing special.</param>
 /// <param name="Loose">What is still to be done when it is skipped; empty where nothing is.</param>
-public sealed record ProcedureStep(string Do, string Caution, int? Seconds, string Wrong, string Loose);
+/// <param name="Differ">What other schools do; empty where all do the same.</param>
+public sealed record ProcedureStep(string Do, string Caution, int? Seconds, string Wrong, string Loose, string Differ = "");
 
 /// <summary>How a step is done by hand.</summary>
 /// <param name="Id">Name used in job files.</param>
@@ -25,7 +27,33 @@ public sealed record Procedure(
     ImmutableArray<(ActKind Act, UnitKind? On)> For,
     Minutes Minutes,
     ImmutableArray<ProcedureStep> Steps
-);
+)
+{
+    /// <summary>
+    /// Bench times with what this procedure has been measured to take. Switching off and the wait for the start are in what was
+    /// measured, and are counted by themselves.
+    /// </summary>
+    /// <param name="measured">Minutes, above 0.</param>
+    /// <param name="work">The times so far.</param>
+    public WorkTimes Taking(double measured, WorkTimes work)
+    {
+        var own = new Minutes(Math.Max(0.2, measured - work.Power.Value - work.Wait.Value));
+        foreach (var (act, on) in For)
+        {
+            work = (act, on) switch
+            {
+                (ActKind.ClearCmos, _) => work with { ClearCmos = own },
+                (ActKind.Swap, { } kind) => work with { Swap = work.Swap.SetItem(kind, own) },
+                (ActKind.Reseat, { } kind) => work with { Reseat = work.Reseat.SetItem(kind, own) },
+                (ActKind.Remove, { } kind) => work with { Remove = work.Remove.SetItem(kind, own) },
+                _ when Acts.RemedyOf(act) is { } remedy => work with { Mend = work.Mend.SetItem(remedy, own) },
+                _ => work,
+            };
+        }
+
+        return work;
+    }
+}
 
 /// <summary>The procedures that ship with Kelvet, and what of them is still to be done in a job.</summary>
 public static class Procedures
@@ -52,6 +80,19 @@ public static class Procedures
                 )
             )
             .FirstOrDefault(p => p is not null);
+
+    /// <summary>Measured times of a procedure from which the shop's own are taken: one may have been a bad day.</summary>
+    public const int LeastMeasured = 3;
+
+    /// <summary>The middle of measured times, minutes; null where there are too few.</summary>
+    public static double? Median(IReadOnlyCollection<double> minutes)
+    {
+        if (minutes.Count < LeastMeasured)
+            return null;
+        double[] sorted = [.. minutes.Order()];
+        var middle = sorted.Length / 2;
+        return sorted.Length % 2 == 1 ? sorted[middle] : (sorted[middle - 1] + sorted[middle]) / 2;
+    }
 
     /// <summary>What was skipped and is still to be done, by the last time that each procedure was carried out.</summary>
     public static ImmutableArray<string> LooseEnds(BenchJob job) =>
@@ -104,13 +145,14 @@ public static class Procedures
 
     private static ProcedureStep Step(DataPart part)
     {
-        part.Only("do", "caution", "seconds", "wrong", "loose");
+        part.Only("do", "caution", "seconds", "wrong", "loose", "differ");
         return new ProcedureStep(
             part.Get("do").Text(LongestStep),
             part.TextOr("caution", "", LongestStep),
             part.Find("seconds")?.Whole(1, 3600),
             part.TextOr("wrong", "", LongestStep),
-            part.TextOr("loose", "", LongestStep)
+            part.TextOr("loose", "", LongestStep),
+            part.TextOr("differ", "", LongestStep)
         );
     }
 

@@ -27,6 +27,31 @@ public static class GridWords
         }
     }
 
+    /// <summary>What was seen of a pair: "failed 2; each passed alone".</summary>
+    public static string Words(this PairCell pair)
+    {
+        var said = new List<string>();
+        if (pair.Passed > 0)
+            said.Add($"passed {pair.Passed}");
+        if (pair.Failed > 0)
+            said.Add($"failed {pair.Failed}");
+        if (pair.FailedBeside > 0)
+            said.Add($"failed {pair.FailedBeside} with others beside");
+        if (pair.FailsOnlyTogether)
+            said.Add("each passed alone");
+        return said.Count == 0 ? "untried" : string.Join("; ", said);
+    }
+
+    /// <summary>What was seen of a rung.</summary>
+    public static string Words(this LadderRung rung) =>
+        (rung.Passed, rung.Failed) switch
+        {
+            (0, 0) => "untried",
+            (var passed, 0) => $"passed {passed} of {ProfileLadder.StartsOfARung}",
+            (0, var failed) => $"failed {failed}",
+            var (passed, failed) => $"passed {passed}, failed {failed}",
+        };
+
     /// <summary>How strongly it is spoken for.</summary>
     public static string Weight(this GridCell cell) =>
         cell.PassedAlone + cell.PassedBeside > 0 && cell.FailedAlone + cell.FailedBeside > 0

@@ -490,6 +490,12 @@ namespace Kelvet.Data.Migrations
                         .HasColumnType("TEXT")
                         .HasDefaultValue("advisor");
 
+                    b.Property<string>("SupportCsv")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
                     b.Property<string>("TimeZone")
                         .IsRequired()
                         .HasColumnType("TEXT");

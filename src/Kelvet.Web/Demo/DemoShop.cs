@@ -61,6 +61,7 @@ public static class DemoShop
             mistake => throw new DataFileException($"catalogue.csv, line {mistake.Line}: {mistake.Words}")
         );
         await services.GetRequiredService<CatalogueStore>().KeepAsync(parts);
+        await services.GetRequiredService<SupportLists>().KeepAsync(SupportList.Read(Text("support.csv")).List);
         var customers = services.GetRequiredService<CustomerStore>();
         foreach (var (name, told) in manifest.Get("customers").Fields())
             await customers.KeepAsync(null, name, Told(told, "phone"), Told(told, "email"), Told(told, "reach"));

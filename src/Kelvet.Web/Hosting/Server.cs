@@ -160,6 +160,7 @@ public static class Server
         services.AddScoped<SignalStore>();
         services.AddSingleton<LiveJobs>();
         services.AddSingleton<CatalogueImports>();
+        services.AddSingleton<SupportLists>();
         services.AddSingleton<Readers>();
         services.AddHostedService(s => s.GetRequiredService<Readers>());
         services.AddScoped<Visitor>();

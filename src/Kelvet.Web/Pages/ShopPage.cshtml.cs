@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
@@ -18,6 +19,7 @@ public sealed class ShopPageModel(
     Readers hub,
     BenchState bench,
     DataFolder folder,
+    JobStore jobs,
     TimeProvider clock
 ) : FormPage
 {
@@ -46,6 +48,9 @@ public sealed class ShopPageModel(
         Rules
             .Learnt.Where(l => l.Tally.Cases > 0 || Math.Abs(Math.Log(l.Factor)) > 0.05)
             .OrderByDescending(l => Math.Abs(Math.Log(l.Factor)));
+
+    /// <summary>Procedures that were measured: what they took here, how often, and what the shop counts for them now.</summary>
+    public IReadOnlyList<(Procedure Procedure, IReadOnlyList<double> Minutes, double? Median)> Measured { get; private set; } = [];
 
     /// <summary>The switches: name in the form, question, answers, the one that holds.</summary>
     public IEnumerable<(string Name, string Question, IReadOnlyList<string> Answers, string Now)> Switches
@@ -85,6 +90,13 @@ public sealed class ShopPageModel(
         Shelf = await shop.ShelfAsync();
         var views = hub.All().ToDictionary(v => v.Id);
         Readers = [.. (await signals.ReadersAsync()).Select(r => (r, views.GetValueOrDefault(r.Id)))];
+        var measured = await jobs.MeasuredAsync(HttpContext.RequestAborted);
+        Measured =
+        [
+            .. Procedures
+                .Standard.Where(p => measured.ContainsKey(p.Id))
+                .Select(p => (p, measured[p.Id], Procedures.Median([.. measured[p.Id]]))),
+        ];
         var (photos, captures) = await bench.SizesAsync();
         Room =
         [
@@ -194,6 +206,21 @@ public sealed class ShopPageModel(
         );
         house.Changed();
         return Redirect("/shop#ways");
+    }
+
+    /// <summary>Takes the middle of what procedures were measured to take for the shop's own minutes, or goes back to those that ship.</summary>
+    public async Task<IActionResult> OnPostMinutesAsync(bool own)
+    {
+        await OnGetAsync();
+        var minutes = Measured
+            .Where(m => own && m.Median is not null)
+            .ToImmutableDictionary(m => m.Procedure.Id, m => Math.Round(m.Median!.Value, 1));
+        if (own && minutes.IsEmpty)
+            return await RefusedAsync($"No procedure was measured {Procedures.LeastMeasured} times yet: the minutes stay.");
+        var preferences = Rules.Preferences with { OwnMinutes = minutes };
+        await shop.ChangeAsync(row => row.PreferencesJson = HouseRules.Write(preferences));
+        house.Changed();
+        return Redirect("/shop#minutes");
     }
 
     /// <summary>Changes the order of work alone, from a job's steps.</summary>

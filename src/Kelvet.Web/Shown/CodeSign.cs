@@ -49,6 +49,7 @@ public sealed record CodeSign(int Line, string Signal, string Address, string Sa
             Codes = Short(signs.Codes, Signs.LongestCodes),
             Beeps = Short(signs.Beeps, Signs.LongestBeeps),
             Lights = Short(signs.Lights, Signs.LongestLights),
+            SlotsSeen = Short(signs.SlotsSeen, Signs.LongestSlots),
         };
 
     /// <summary>Reads an uploaded capture.</summary>

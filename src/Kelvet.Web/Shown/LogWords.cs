@@ -1,4 +1,5 @@
 using Kelvet.Core.Diagnosis;
+using Kelvet.Core.Evidence;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
@@ -20,7 +21,7 @@ public static class LogWords
         {
             TrialEntry t => $"{(t.Changes.Length > 0 ? Text.Capital(Changes(job, t.Changes)) + ". " : "")}{Start(t)}: {Seen(t)}.",
             WorkEntry w => $"{Text.Capital(Changes(job, w.Changes))}. Not started.",
-            FindingEntry f => $"{Text.Capital(Check(job, f.Check, f.Unit))}: {(f.Found ? Found(f) : "nothing found")}.",
+            FindingEntry f => $"{Text.Capital(Check(job, f.Check, f.Unit))}: {(f.Found ? Found(f) : "nothing found")}{TestRun(job, f)}.",
             UnseenEntry u => $"{Text.Capital(Check(job, u.Check, u.Unit))}: could not be seen.",
             ProcedureEntry p => Procedure(p),
             MisfitEntry m => $"Found before the first start: {m.Kind.Words()}.",
@@ -134,6 +135,12 @@ public static class LogWords
             yield return $"12 V rail {volts:0.0#} V";
         if (signs.Watts is { } watts)
             yield return $"{watts:0.#} W at the wall";
+        if (signs.MemorySpeed is { } mts)
+            yield return $"memory at {mts} MT/s";
+        if (signs.SlotsSeen.Length > 0)
+            yield return $"sticks seen in {signs.SlotsSeen}";
+        if (signs.ProfileOn is { } on)
+            yield return on ? "memory profile on" : "memory profile off";
         if (signs.Channels is { } channels)
             yield return $"{channels} memory {(channels == 1 ? "channel" : "channels")} seen";
     }
@@ -170,6 +177,26 @@ public static class LogWords
             Core.Observed.Noise.Clicking => "clicks, again and again",
             _ => "a high whine",
         };
+
+    /// <summary>What a test program ran and counted, what that means, and which stick its addresses name.</summary>
+    private static string TestRun(BenchJob job, FindingEntry f)
+    {
+        var said = new List<string>();
+        if (f.Passes is { } passes)
+            said.Add(passes == 1 ? "one pass" : $"{passes} passes");
+        if (f.Minutes is { } minutes)
+            said.Add($"{minutes:0.#} min");
+        if (f.Errors is { } errors)
+            said.Add($"{errors} {(errors == 1 ? "error" : "errors")}");
+        var run = said.Count == 0 ? "" : $" ({string.Join(", ", said)})";
+        if (!f.Found && f.Passes is { } clean)
+            return $"{run}. {MemoryWords.NoErrors(clean)}";
+        if (f.Addresses.Length == 0 || job.Testimonies.FirstOrDefault(t => t.Entry.Id == f.Id)?.Situation is not { } machine)
+            return run;
+        var first = f.Addresses.Split(' ', StringSplitOptions.RemoveEmptyEntries)[0];
+        var (stick, why) = TestProgram.StickAt(machine, first);
+        return $"{run}. {first}: {(stick is null ? why.Words() : $"in {machine.The(stick)}")}";
+    }
 
     private static string Found(FindingEntry f)
     {

@@ -229,7 +229,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
                 Live = t.Live,
             },
             WorkEntry => new WorkEntry(Guid.NewGuid(), ChangesSent()),
-            ClaimEntry c => new ClaimEntry(Guid.NewGuid(), ChangesSent(), Seen()) { Times = c.Times },
+            ClaimEntry c => new ClaimEntry(Guid.NewGuid(), ChangesSent(), Seen()) { Times = c.Times, Sure = c.Sure },
             FindingEntry f => new FindingEntry(
                 Guid.NewGuid(),
                 f.Check,
@@ -238,6 +238,10 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
             )
             {
                 What = Form.Yes == true ? Sorted(f.Check) : "",
+                Passes = f.Passes,
+                Errors = f.Errors,
+                Addresses = f.Addresses,
+                Minutes = f.Minutes,
             },
             ElsewhereEntry e => new ElsewhereEntry(
                 Guid.NewGuid(),
