@@ -22,7 +22,7 @@ public sealed record LadderRung(int StepsDown, int? Speed, int Passed, int Faile
 /// <param name="Fastest">The fastest rung that held, with all faster ones tried and failed; null while that is open.</param>
 public sealed record ProfileLadder(ImmutableArray<LadderRung> Rungs, LadderRung? Next, LadderRung? Fastest)
 {
-    /// <summary>Clean starts after which a rung is taken to hold. Common practice: one start proves little of what is at its edge.</summary>
+    /// <summary>Clean starts after which a rung is taken to hold. Common practice: one proves little of what is at its edge.</summary>
     public const int StartsOfARung = 3;
 
     /// <summary>The ladder of a job; null where no stick that is fitted has a profile, or nothing failed yet.</summary>

@@ -132,8 +132,8 @@ public static class AdviceWords
             PowerBlock.StillDamp =>
                 "It was still damp or had residue at the last look: clean and dry it, and record another look before it is powered.",
             PowerBlock.BlindFlash =>
-                "A board is flashed only while the machine shows a picture as it stands, or where the board flashes without a CPU. Start it "
-                    + "as it stands first; without a picture, fit a CPU that its firmware knows.",
+                "A board is flashed only while the machine shows a picture as it stands, or where the board flashes without a CPU. "
+                    + "Start it as it stands first; without a picture, fit a CPU that its firmware knows.",
             _ => block.ToString(),
         };
 

@@ -51,7 +51,7 @@ public static class MemoryWords
             _ => limit.ToString(),
         };
 
-    /// <summary>What the last start told of the memory against what is fitted; empty where it told nothing, or all as it should be.</summary>
+    /// <summary>What the last start told of the memory that it should not have; empty where it told nothing of it.</summary>
     public static string Told(BenchJob job)
     {
         if (job.Trials.LastOrDefault(t => t.Seen.ShowsPicture) is not { } last)
@@ -84,22 +84,24 @@ public static class MemoryWords
         : rung.StepsDown >= Situation.ProfileSteps.Length
             ? "Holds: it was the speed. Fails too: it is not the profile but a stick, slot, channel or controller."
         : rung.StepsDown == 1
-            ? "Holds: little is lacking. A spare stick that holds the full profile clears board and controller; another CPU that does points at the controller."
+            ? "Holds: little is lacking. A spare stick that holds the full profile clears board and controller; "
+                + "another CPU that does points at the controller."
         : "Holds: much is lacking. Often four sticks, mixed kits, or a controller that was never sold for this speed.";
 
     /// <summary>How long to test a rung.</summary>
     public static string Test(this LadderRung rung) =>
         rung.StepsDown == 0
             ? "The complaint is the test."
-            : $"{ProfileLadder.StartsOfARung} clean starts, then a test program: one whole pass for a rung on the way, four for the one that stays.";
+            : $"{ProfileLadder.StartsOfARung} clean starts, then a test program: one whole pass for a rung on the way, "
+                + "four for the one that stays.";
 
     /// <summary>What no errors in so many passes mean.</summary>
     public static string NoErrors(int passes)
     {
         string Missed(double rate) =>
             TestProgram.Missed(rate, passes).ToString("P0", CultureInfo.InvariantCulture).Replace(" ", "", StringComparison.Ordinal);
-        return $"No errors in {passes} {(passes == 1 ? "pass" : "passes")}: a fault that shows in every other pass is missed so in {Missed(0.5)} of cases, "
-            + $"one in 5 passes in {Missed(0.2)}, one in 20 in {Missed(0.05)}.";
+        return $"No errors in {passes} {(passes == 1 ? "pass" : "passes")}: a fault that shows in every other pass is missed so in "
+            + $"{Missed(0.5)} of cases, one in 5 passes in {Missed(0.2)}, one in 20 in {Missed(0.05)}.";
     }
 
     /// <summary>Why an address points at no stick; empty where it does.</summary>
@@ -108,7 +110,8 @@ public static class MemoryWords
         {
             NoStick.NotAnAddress => "is no hexadecimal address",
             NoStick.Interleaved =>
-                "sticks on more than one channel: neighbouring addresses lie on different sticks in turn, so no address names one. Test with one channel filled",
+                "sticks on more than one channel: neighbouring addresses lie on different sticks in turn, so no address names one. "
+                    + "Test with one channel filled",
             NoStick.SizeUnknown => "the size of a stick is not recorded",
             NoStick.TooNearTheEdge => "too near to where one stick ends and the next begins",
             _ => "",
@@ -121,8 +124,8 @@ public static class MemoryWords
         return question.State switch
         {
             FirmwareState.KnowsIt => $"{question.Board.Name} knows {question.Cpu.Name}.",
-            FirmwareState.TooOld =>
-                $"{question.Cpu.Name} needs version {question.Least}{source}; {question.Board.Name} has {question.Board.Firmware}: it cannot start.",
+            FirmwareState.TooOld => $"{question.Cpu.Name} needs version {question.Least}{source}; "
+                + $"{question.Board.Name} has {question.Board.Firmware}: it cannot start.",
             FirmwareState.VersionUnknown =>
                 $"{question.Cpu.Name} needs version {question.Least}{source}; what {question.Board.Name} has is not known.",
             FirmwareState.NeedUnknown =>

@@ -208,7 +208,7 @@ public sealed class ShopPageModel(
         return Redirect("/shop#ways");
     }
 
-    /// <summary>Takes the middle of what procedures were measured to take for the shop's own minutes, or goes back to those that ship.</summary>
+    /// <summary>Counts what procedures were measured to take, or goes back to the minutes that ship.</summary>
     public async Task<IActionResult> OnPostMinutesAsync(bool own)
     {
         await OnGetAsync();

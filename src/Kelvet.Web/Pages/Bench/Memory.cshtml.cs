@@ -180,7 +180,8 @@ public sealed class MemoryModel(JobStore store, DiagnosisCache readings, Visitor
             foreach (var (facts, of) in Sticks.Zip(Matched(told)))
                 Fill(facts, of);
             Read =
-                $"{Math.Min(told.Length, Sticks.Count)} of {told.Length} sticks filled in from {string.Join(", ", read.Tools)}. Look them over, then keep them.";
+                $"{Math.Min(told.Length, Sticks.Count)} of {told.Length} sticks filled in from {string.Join(", ", read.Tools)}. "
+                + "Look them over, then keep them.";
             await ShowAsync();
             return Page();
         }
