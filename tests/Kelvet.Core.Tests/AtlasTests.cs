@@ -50,8 +50,12 @@ public class AtlasTests
         var faults = Fault.AllOf(Atlas.Standard, onCard.Parts, []);
         var wrong = onCard.After([Bench.Move("stick-1", "memory.A1"), Bench.Move("stick-2", "memory.B1")]);
         var pair = onCard.After([Bench.Move("stick-2", "memory.A1")]);
+        var full = Bench
+            .Office(card: true)
+            .Shelf(Bench.Stick("third"), Bench.Stick("fourth"))
+            .Job.Now.After([Bench.Fit("third", "memory.A1"), Bench.Fit("fourth", "memory.B1")]);
         var biting = faults
-            .Where(f => new[] { onCard, onBoard, wrong, pair }.Any(s => f.Engaged(s) > 0))
+            .Where(f => new[] { onCard, onBoard, wrong, pair, full }.Any(s => f.Engaged(s) > 0))
             .Select(f => f.Mode.Id)
             .ToHashSet();
         var withSmall = Fault.AllOf(Atlas.Standard, small.Parts, []);

@@ -71,6 +71,13 @@ internal sealed class Bench
         return this;
     }
 
+    /// <summary>The monitor on an output, as received.</summary>
+    public Bench Showing(string output)
+    {
+        _received = _received.WithDisplay(MachineFormat.TryRead(output, out OutputRef o) ? o : throw new ArgumentException(output));
+        return this;
+    }
+
     public Bench Shelf(params Unit[] spares)
     {
         _units.AddRange(spares);

@@ -272,7 +272,8 @@ public class SignTests
     public void A_memory_test_speaks_for_every_stick_that_is_fitted()
     {
         var d = Goal(BootStage.Stable).Trial("7").Finding("test-memory", "stick-1", true).Diagnosis;
-        Assert.Equal(d.PFault("stick-1/stick-marginal"), d.PFault("stick-2/stick-marginal"), 1e-6);
+        // Alike as far as what is left out of the sum allows.
+        Assert.Equal(d.PFault("stick-1/stick-marginal"), d.PFault("stick-2/stick-marginal"), 1e-4);
         var before = Goal(BootStage.Stable).Trial("7").Diagnosis;
         Assert.True(d.PFault("stick-2/stick-marginal") > 2 * before.PFault("stick-2/stick-marginal"));
     }

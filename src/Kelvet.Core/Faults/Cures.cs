@@ -78,9 +78,9 @@ public static class Cures
         HeldBack(Cure.ProfileOff, 4, "profile-off"),
         // What is too fast by little is put right by the profile off as well, which is tried first; how much of it can be had back
         // is for the ladder.
-        HeldBack(Cure.ProfileLess200, 1, "slower-200"),
-        HeldBack(Cure.ProfileLess400, 2, "slower-400"),
-        HeldBack(Cure.ProfileLess600, 3, "slower-600"),
+        HeldBack(Cure.ProfileOneDown, 1, "slower-200"),
+        HeldBack(Cure.ProfileTwoDown, 2, "slower-400"),
+        HeldBack(Cure.ProfileThreeDown, 3, "slower-600"),
         BySetting(Cure.LinkHeldBack, MachineOption.LinkHeldBack, "link-held-back"),
         BySetting(Cure.LegacyVideo, MachineOption.LegacyVideo, "legacy-video"),
         BySetting(Cure.CardFirst, MachineOption.CardFirst, "card-first"),

@@ -44,13 +44,13 @@ public enum Cure
     ProfileOff,
 
     /// <summary>The memory 200 MT/s below its profile.</summary>
-    ProfileLess200,
+    ProfileOneDown,
 
     /// <summary>The memory 400 MT/s below its profile.</summary>
-    ProfileLess400,
+    ProfileTwoDown,
 
     /// <summary>The memory 600 MT/s below its profile.</summary>
-    ProfileLess600,
+    ProfileThreeDown,
 
     /// <summary>The card's link held to an older generation.</summary>
     LinkHeldBack,

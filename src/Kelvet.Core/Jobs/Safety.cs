@@ -87,9 +87,11 @@ public static class Safety
         {
             TrialEntry trial => WhyNotFlashed(job, trial.Changes) ?? WhyNotPowered(job, job.Now.After(trial.Changes)),
             WorkEntry work => WhyNotFlashed(job, work.Changes) ?? PutsBack(job, work.Changes),
-            StrikeEntry { Replacement: { } put } strike => ChangesOf(LineOf(job, strike.Struck)?.Content).SequenceEqual(ChangesOf(put))
-                ? null
-                : PutsBack(job, ChangesOf(put)) ?? FlashedAt(job, LineOf(job, strike.Struck), ChangesOf(put)),
+            // What was seen may always be corrected.
+            StrikeEntry { Replacement: TrialEntry put } strike
+                when ChangesOf(LineOf(job, strike.Struck)?.Content).SequenceEqual(put.Changes) => null,
+            StrikeEntry { Replacement: { } put } strike => PutsBack(job, ChangesOf(put))
+                ?? FlashedAt(job, LineOf(job, strike.Struck), ChangesOf(put)),
             InsertEntry insert => PutsBack(job, ChangesOf(insert.Line))
                 ?? FlashedAt(job, LineOf(job, insert.Before), ChangesOf(insert.Line)),
             _ => null,

@@ -10,13 +10,13 @@ public enum MachineOption
     ProfileOn,
 
     /// <summary>The memory 200 MT/s below its profile.</summary>
-    ProfileLess200,
+    ProfileOneDown,
 
     /// <summary>The memory 400 MT/s below its profile.</summary>
-    ProfileLess400,
+    ProfileTwoDown,
 
     /// <summary>The memory 600 MT/s below its profile.</summary>
-    ProfileLess600,
+    ProfileThreeDown,
 
     /// <summary>The card's link held to an older generation.</summary>
     LinkHeldBack,
@@ -69,9 +69,9 @@ public static class OptionWords
         {
             MachineOption.ProfileOff => "memory profile off",
             MachineOption.ProfileOn => "memory profile on",
-            MachineOption.ProfileLess200 => "memory 200 MT/s below its profile",
-            MachineOption.ProfileLess400 => "memory 400 MT/s below its profile",
-            MachineOption.ProfileLess600 => "memory 600 MT/s below its profile",
+            MachineOption.ProfileOneDown => "memory 200 MT/s below its profile",
+            MachineOption.ProfileTwoDown => "memory 400 MT/s below its profile",
+            MachineOption.ProfileThreeDown => "memory 600 MT/s below its profile",
             MachineOption.LinkHeldBack => "card link to an older generation",
             MachineOption.LegacyVideo => "legacy video on",
             MachineOption.CardFirst => "card as primary display",

@@ -83,7 +83,7 @@ public sealed partial class Situation
 
     /// <summary>The settings that hold the memory's profile back, the mildest first; the last one turns it off.</summary>
     public static ImmutableArray<MachineOption> ProfileSteps { get; } =
-    [MachineOption.ProfileLess200, MachineOption.ProfileLess400, MachineOption.ProfileLess600, MachineOption.ProfileOff];
+    [MachineOption.ProfileOneDown, MachineOption.ProfileTwoDown, MachineOption.ProfileThreeDown, MachineOption.ProfileOff];
 
     /// <summary>
     /// How many of <see cref="ProfileSteps"/> the memory runs below its profile: 0 as received, 4 with the profile off, as it is

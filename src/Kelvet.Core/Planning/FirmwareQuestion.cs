@@ -85,8 +85,9 @@ public sealed record FirmwareQuestion(
         var least = cpu.NeedsFirmware ?? listed;
         // Flashed since: it is as new as it gets.
         var flashed = job.Now.Mended(board.Id, Remedy.Flash);
+        var starts = job.Trials.Any(t => t.Seen.ShowsPicture && t.Situation.Cpu?.Id == cpu.Id && t.Situation.Board?.Id == board.Id);
         var state =
-            least == 0 || flashed
+            least == 0 || flashed || starts
                 ? FirmwareState.KnowsIt
                 : (least, board.Firmware) switch
                 {

@@ -20,7 +20,7 @@ public sealed record PairCell(MemoryStick One, MemoryStick Other, string Channel
     /// <summary>Starts that failed with both so and others beside them: these may be why.</summary>
     public int FailedBeside { get; init; }
 
-    /// <summary>Whether both passed alone: then a failure together is theirs together, or their channel's.</summary>
+    /// <summary>Whether each passed alone where it was when both failed: then that is theirs together, or their channel's.</summary>
     public bool BothPassedAlone { get; init; }
 
     /// <summary>What makes the machine so; empty where it is not weighed, or barred.</summary>
@@ -96,21 +96,21 @@ public sealed record MemoryPairs(ImmutableArray<string> Columns, ImmutableArray<
             if (trial.Passed)
                 cell = cell with { Passed = cell.Passed + 1 };
             else if (trial.Failed && trial.Situation.Sticks.Length == 2)
-                cell = cell with { Failed = cell.Failed + 1 };
+            {
+                var alone = trial.Situation.Sticks.All(s => PassedAlone(s.Stick, s.Place));
+                cell = cell with { Failed = cell.Failed + 1, BothPassedAlone = cell.BothPassedAlone || alone };
+            }
             else if (trial.Failed)
                 cell = cell with { FailedBeside = cell.FailedBeside + 1 };
         }
 
-        return cell with
-        {
-            BothPassedAlone = PassedAlone(cell.One) && PassedAlone(cell.Other),
-        };
+        return cell;
 
         string? ChannelOf(Situation machine, MemoryStick stick) =>
             machine.Now.PlaceOf(stick.Id) is { } place ? board.Slot(place.Part)?.Channel : null;
 
-        bool PassedAlone(MemoryStick stick) =>
-            job.Trials.Any(t => t.Passed && t.Situation.Sticks is [var only] && only.Stick.Id == stick.Id);
+        bool PassedAlone(MemoryStick stick, Place place) =>
+            job.Trials.Any(t => t.Passed && t.Situation.Sticks is [var only] && only.Stick.Id == stick.Id && only.Place == place);
     }
 
     /// <summary>Two slots of a channel, or one on each of the first two channels by the board's order.</summary>

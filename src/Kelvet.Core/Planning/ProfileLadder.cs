@@ -29,7 +29,7 @@ public sealed record ProfileLadder(ImmutableArray<LadderRung> Rungs, LadderRung?
     public static ProfileLadder? Of(BenchJob job)
     {
         var now = job.Now;
-        var profiles = now.Sticks.Any(s => s.Stick.Profile is not null) || now.ProfileStepsDown > 0;
+        var profiles = now.Sticks.Any(s => s.Stick.Profile is not null) || Situation.ProfileSteps.Any(now.IsChosen);
         if (now.Board is null || !profiles || !job.Trials.Any(t => t.Failed))
             return null;
         ImmutableArray<LadderRung> rungs = [.. Enumerable.Range(0, Situation.ProfileSteps.Length + 1).Select(steps => Rung(job, steps))];
