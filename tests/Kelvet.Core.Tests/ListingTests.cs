@@ -37,6 +37,63 @@ public class ListingTests
         Assert.Empty(listing.Unread);
     }
 
+    private static readonly Smbios.Bank[] Two = [new("DIMM 0", 1, "DDR2", 800, "A1", "P-1"), new("DIMM 1", 2, "DDR2", 667, "A2", "P-2")];
+    private static readonly Smbios.Bank[] Four =
+    [
+        new("ChannelA-DIMM0", 0, "DDR3", 0, "", ""),
+        new("ChannelA-DIMM1", 4, "DDR3", 1600, "B1", "P-3"),
+        new("ChannelB-DIMM0", 0, "DDR3", 0, "", ""),
+        new("ChannelB-DIMM1", 8, "DDR3", 1333, "B2", "P-4"),
+    ];
+    private static readonly Smbios.Bank[] Eight =
+    [
+        .. "ABCD".SelectMany(c => new[] { 1, 2 }.Select(n => new Smbios.Bank($"DIMM_{c}{n}", 16, "DDR4", 2933, $"C{c}{n}", $"P-{c}{n}"))),
+    ];
+    private static readonly Smbios.Bank[] Large =
+    [
+        new("DIMMA1", 48, "DDR5", 5600, "D1", "P-5"),
+        new("DIMMB1", 64, "DDR5", 4800, "D2", "P-6"),
+    ];
+
+    /// <summary>
+    /// Tables of ten versions of the specification, printed by dmidecode in each of its ways: as many real outputs, none of which
+    /// loses a stick, a slot or a figure without saying so.
+    /// </summary>
+    [Theory]
+    [InlineData(2, 3, "two")]
+    [InlineData(2, 4, "two")]
+    [InlineData(2, 5, "four")]
+    [InlineData(2, 6, "four")]
+    [InlineData(2, 7, "four")]
+    [InlineData(2, 8, "eight")]
+    [InlineData(3, 0, "eight")]
+    [InlineData(3, 1, "eight")]
+    [InlineData(3, 2, "large")]
+    [InlineData(3, 3, "large")]
+    public void Dmidecode_loses_no_stick_of_any_version(int major, int minor, string which)
+    {
+        var banks = which switch
+        {
+            "two" => Two,
+            "four" => Four,
+            "eight" => Eight,
+            _ => Large,
+        };
+        var dump = Path.Combine(Folder, $"smbios-{major}-{minor}.bin");
+        File.WriteAllBytes(dump, Smbios.Dump(major, minor, banks));
+        foreach (var how in new string[][] { [], ["-t", "17"], ["-q"], ["-t", "memory"] })
+        {
+            var listing = ListingReader.Read(Tool("dmidecode", ["--from-dump", dump, .. how]));
+            Assert.Equal(banks.Select(b => (b.Slot, (int?)b.Gb)), listing.Memory.Select(m => (m.Slot, m.Gb)));
+            Assert.Equal(
+                banks.Where(b => b.Gb > 0).Select(b => (b.Type, (int?)b.Speed, b.Serial, b.Part)),
+                listing.Memory.Where(m => m.Gb > 0).Select(m => (m.Type, m.Speed, m.Serial, m.PartNumber))
+            );
+            Assert.Empty(listing.Unread);
+            Assert.Equal(how.Length == 0 || how[0] == "-q", listing.Board is { Name: "Ondel X60", Serial: "BRD-9" });
+        }
+    }
+
     [Fact]
     public void A_machine_is_made_of_it_with_slots_as_found_and_sticks_told_apart()
     {

@@ -16,12 +16,12 @@ internal static partial class DmidecodeReader
         {
             if (Head().IsMatch(lines[i]) || Preface().IsMatch(lines[i]))
                 read[i] = true;
-            if (Handle().Match(lines[i]) is not { Success: true } handle)
+            if (TypeOf(lines, i) is not { } type)
                 continue;
             listing = listing with { Tools = ["dmidecode"] };
             read[i] = true;
             var fields = Fields(lines, read, ref i);
-            listing = handle.Groups["type"].Value switch
+            listing = type switch
             {
                 "0" => listing with { Firmware = $"{Told(fields, "Version")} {Told(fields, "Release Date")}".Trim() },
                 "1" => listing with { System = Part(fields, "Product Name") },
@@ -34,7 +34,7 @@ internal static partial class DmidecodeReader
                     },
                 _ => listing,
             };
-            if (handle.Groups["type"].Value == "17")
+            if (type == "17")
                 memory.Add(Stick(fields));
         }
 
@@ -43,6 +43,29 @@ internal static partial class DmidecodeReader
             Memory = memory.ToImmutable(),
         };
     }
+
+    /// <summary>
+    /// The number of the structure that begins on a line; null where none does. Without handles (dmidecode -q) the title alone
+    /// tells, with its fields below it.
+    /// </summary>
+    private static string? TypeOf(string[] lines, int i) =>
+        Handle().Match(lines[i]) is { Success: true } handle ? handle.Groups["type"].Value
+        : i + 1 < lines.Length && lines[i + 1].StartsWith('\t') && !lines[i].StartsWith('\t') ? Titles.GetValueOrDefault(lines[i].TrimEnd())
+        : null;
+
+    private static readonly Dictionary<string, string> Titles = new(StringComparer.Ordinal)
+    {
+        ["BIOS Information"] = "0",
+        ["System Information"] = "1",
+        ["Base Board Information"] = "2",
+        ["Chassis Information"] = "3",
+        ["Processor Information"] = "4",
+        ["Cache Information"] = "7",
+        ["Physical Memory Array"] = "16",
+        ["Memory Device"] = "17",
+        ["Memory Array Mapped Address"] = "19",
+        ["Memory Device Mapped Address"] = "20",
+    };
 
     /// <summary>The fields of a structure; lists below a field are passed over.</summary>
     private static Dictionary<string, string> Fields(string[] lines, bool[] read, ref int i)
