@@ -118,7 +118,7 @@ public sealed class EvidenceColumn
         testimony.Entry switch
         {
             FindingEntry f => atlas.Check(f.Check) is { } check
-                ? OfCheck(table, TestProgram.After(check, f.Found ? 1 : f.Passes ?? 1), f.Unit, testimony.Situation, f.Found, f.What)
+                ? OfCheck(table, check, f.Unit, testimony.Situation, f.Found, f.What, f.Found ? 1 : f.Passes ?? 1)
                 : null,
             ClaimEntry c => OfTrial(
                 table,
@@ -167,13 +167,22 @@ public sealed class EvidenceColumn
     /// <param name="situation">The machine at that moment.</param>
     /// <param name="found">Whether the finding was there.</param>
     /// <param name="what">Which of the things that the check tells apart; empty for any.</param>
-    public static EvidenceColumn OfCheck(FaultTable table, Check check, UnitId unit, Situation situation, bool found, string what = "")
+    /// <param name="passes">Passes of a test program that all found nothing; 1 for a look or a reading.</param>
+    public static EvidenceColumn OfCheck(
+        FaultTable table,
+        Check check,
+        UnitId unit,
+        Situation situation,
+        bool found,
+        string what = "",
+        int passes = 1
+    )
     {
         var narrowed = check;
         if (found && check.Findings.FirstOrDefault(f => f.Id == what) is { } sort)
             narrowed = check with { Shows = sort.Shows, Leak = check.Leak / check.Findings.Length };
         return OfFinding(
-            table.PerForm([.. table.Faults.Select(f => Sensitivity(f, narrowed, unit, situation))]),
+            table.PerForm([.. table.Faults.Select(f => TestProgram.After(Sensitivity(f, narrowed, unit, situation), passes))]),
             narrowed.Leak,
             found ? 1 : 0,
             found ? 0 : 1

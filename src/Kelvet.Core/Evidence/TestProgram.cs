@@ -1,6 +1,4 @@
-using System.Collections.Immutable;
 using System.Globalization;
-using Kelvet.Core.Faults;
 using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Evidence;
@@ -39,14 +37,11 @@ public static class TestProgram
     /// </summary>
     private const double EdgeGb = 1.5;
 
-    /// <summary>A check whose first pass is what the atlas says, after so many passes.</summary>
-    public static Check After(Check check, int passes) =>
-        passes <= 1
-            ? check
-            : check with
-            {
-                Shows = check.Shows.ToImmutableDictionary(s => s.Key, s => 1 - ((1 - s.Value) * Math.Pow(1 - FurtherPass, passes - 1))),
-            };
+    /// <summary>Chance, 0 to 1, that any of so many passes finds a fault.</summary>
+    /// <param name="first">Chance, 0 to 1, that the first one does; 0 stays 0.</param>
+    /// <param name="passes">Passes, 1 or more.</param>
+    public static double After(double first, int passes) =>
+        first <= 0 || passes <= 1 ? first : 1 - ((1 - first) * Math.Pow(1 - FurtherPass, passes - 1));
 
     /// <summary>Chance, 0 to 1, that a fault which shows in this share of passes has shown in none of so many.</summary>
     /// <param name="rate">Share of passes in which it shows, 0 to 1.</param>
