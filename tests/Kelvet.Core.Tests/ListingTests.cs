@@ -105,6 +105,8 @@ public class ListingTests
         Assert.Equal(["S0001", "S0002"], parts.All.OfType<MemoryStick>().Select(m => m.Serial));
         Assert.Equal(new UnitId("stick-1"), fitted[Place.Memory("DIMM-A2")]);
         Assert.Equal("DDR4", board.MemoryType);
+        Assert.Equal(new DateOnly(2026, 3, 1), board.FirmwareDate);
+        Assert.Equal(("MK-8G-32", 3200, 1), (parts.All.OfType<MemoryStick>().First() is var s ? s.PartNumber : "", s.Speed, s.Ranks));
     }
 
     [Theory]

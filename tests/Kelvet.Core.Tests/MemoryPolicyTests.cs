@@ -76,9 +76,8 @@ public sealed class MemoryPolicyTests(ITestOutputHelper output)
             right += named == Label(hidden) ? hidden.Odds : 0;
             starts += hidden.Odds * took;
             least += hidden.Odds * fewest;
-            output.WriteLine(
-                $"{hidden.Key, -50} odds {hidden.Odds:0.0000} best {fewest} advisor {took} {(named == Label(hidden) ? "" : $"named {named}")} {log}"
-            );
+            var otherwise = named == Label(hidden) ? "" : $"named {named}";
+            output.WriteLine($"{hidden.Key, -50} odds {hidden.Odds:0.0000} best {fewest} advisor {took} {otherwise} {log}");
         }
 
         output.WriteLine($"right {right / all:P1}, starts {starts / all:0.00} against {least / all:0.00}: {starts / least:0.00}");

@@ -178,6 +178,29 @@ public sealed class IntakeTests
     }
 
     [Fact]
+    public async Task A_hand_made_request_flashes_no_board_blindly()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var job = (await shop.JobsAsync()).Single(j => j.Row.Number == 1008).Job!;
+        var lines = job.Bench.Lines.Length;
+        var answer = await shop.WithDeskAsync(
+            (desk, rules) =>
+                desk.RecordWorkAsync(
+                    1008,
+                    new WorkEntry(
+                        Guid.NewGuid(),
+                        [new Change.Move(new UnitId("shelf-stick"), Place.Memory("A1")), new Change.Mend(Remedy.Flash, new UnitId("board"))]
+                    ),
+                    null,
+                    Attachments.None,
+                    rules
+                )
+        );
+        Assert.Equal(PowerBlock.BlindFlash, answer.Refused!.Block);
+        Assert.Equal(lines, (await shop.JobsAsync()).Single(j => j.Row.Number == 1008).Job!.Bench.Lines.Length);
+    }
+
+    [Fact]
     public async Task A_catalogue_is_kept_whole_or_not_at_all()
     {
         await using var shop = await Workshop.OpenAsync();

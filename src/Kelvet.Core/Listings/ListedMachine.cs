@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Text.RegularExpressions;
 using Kelvet.Core.Machines;
 
@@ -28,6 +29,7 @@ public static partial class ListedMachine
             {
                 Serial = Cut(listing.Board?.Serial ?? "", 60),
                 Socket = Cut(listing.Socket, 20),
+                FirmwareDate = DateOf(listing.Firmware),
                 MemoryType = Cut(listing.Memory.Select(m => m.Type).FirstOrDefault(t => t.Length > 0) ?? "", 20),
             },
             Place.Board
@@ -82,8 +84,27 @@ public static partial class ListedMachine
             MemoryType = Cut(listed.Type, 20),
             SizeGb = Math.Clamp(listed.Gb ?? 0, 0, 1024),
             Serial = Cut(listed.Serial, 60),
+            PartNumber = Cut(listed.PartNumber, 40),
+            Ranks = listed.Ranks is >= 1 and <= 8 ? listed.Ranks : null,
+            Speed = Fast(listed.Speed),
+            // What runs faster than its plain speed runs by a profile.
+            Profile = listed.Runs > listed.Speed ? Fast(listed.Runs) : null,
         };
+
+        static int? Fast(int? speed) => speed is >= MemoryStick.LeastSpeed and <= MemoryStick.MostSpeed ? speed : null;
     }
+
+    /// <summary>The date of a firmware as its table writes it, month first; null where it is none.</summary>
+    private static DateOnly? DateOf(string firmware) =>
+        DateOnly.TryParseExact(
+            firmware[(firmware.LastIndexOf(' ') + 1)..],
+            "MM/dd/yyyy",
+            CultureInfo.InvariantCulture,
+            DateTimeStyles.None,
+            out var date
+        )
+            ? date
+            : null;
 
     /// <summary>
     /// Slots by the names that the firmware gives them. Where a name tells no channel each is taken for a channel of its own,

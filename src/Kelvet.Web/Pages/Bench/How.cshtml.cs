@@ -52,7 +52,7 @@ public sealed class HowModel(JobStore store, DiagnosisCache readings, Visitor vi
                 Number,
                 new ProcedureEntry(stepId == Guid.Empty ? Guid.NewGuid() : stepId, procedure.Id, skipped)
                 {
-                    Minutes = minutes is >= 0 and <= 1440 ? Math.Round(minutes.Value, 1) : null,
+                    Minutes = minutes is >= 0 and <= 1440 ? Math.Max(0.1, Math.Round(minutes.Value, 1)) : null,
                 },
                 null,
                 Attachments.None,

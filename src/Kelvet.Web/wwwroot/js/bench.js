@@ -8,6 +8,7 @@ import './bench/send.js';
 import './bench/news.js';
 import './bench/drag.js';
 import './bench/view.js';
+import './bench/procedure.js';
 import { placeAll } from './bench/beside.js';
 import { showName } from './bench/photo.js';
 import { speak } from './bench/sound.js';
