@@ -152,6 +152,9 @@ public sealed record Preferences
     /// <summary>What a memory test program is used for.</summary>
     public MemoryTest MemoryTest { get; init; } = MemoryTest.ForProving;
 
+    /// <summary>How sure clean starts must make of a repair that came and went before the shop lets it go, 0.5 to below 1.</summary>
+    public double Sure { get; init; } = 0.95;
+
     /// <summary>What an hour at the bench costs, in the shop's currency.</summary>
     public double HourlyRate { get; init; } = 60;
 

@@ -1,0 +1,42 @@
+using System.Globalization;
+using Kelvet.Core.Proving;
+
+namespace Kelvet.Core.Words;
+
+/// <summary>How far starts prove a repair, in words.</summary>
+public static class ProofWords
+{
+    /// <summary>The kind of start: "cold starts", "starts".</summary>
+    public static string Name(this StartsOfKind starts) =>
+        starts.Kind switch
+        {
+            null => "Starts of any kind",
+            Machines.StartKind.Cold => "Cold starts",
+            Machines.StartKind.Warm => "Ordinary starts",
+            Machines.StartKind.Restart => "Restarts",
+            Machines.StartKind.Wake => "Wakes from sleep",
+            _ => "Runs under load",
+        };
+
+    /// <summary>"Failed 3 of 7 before; 6 clean in a row since: 97 % sure by these counts. 1 more for 95 %."</summary>
+    /// <param name="starts">The counts.</param>
+    /// <param name="asked">The belief that the shop asks for, 0.5 to below 1.</param>
+    public static string Words(this StartsOfKind starts, double asked)
+    {
+        var clean = $"{starts.Clean} clean in a row since";
+        if (starts.Needed(asked) is not { } needed)
+        {
+            return starts.Clean == 0
+                ? "Never failed so; none tried since."
+                : $"Never failed so; {clean}: it fails in at most {Share(starts.RateLeftOpen)} of such starts (95 % sure).";
+        }
+
+        var more = needed - starts.Clean;
+        return $"Failed {starts.Failed} of {starts.Starts} before; {clean}: {Share(starts.Belief(starts.Clean) ?? 0.5)} sure by these counts. "
+            + (more > 0 ? $"{more} more for {Share(asked)}." : $"Enough for {Share(asked)}.");
+    }
+
+    /// <summary>A share as whole percents; never "100 %" for what is not certain.</summary>
+    private static string Share(double share) =>
+        share is > 0.99 and < 1 ? "above 99 %" : (100 * share).ToString("0", CultureInfo.InvariantCulture) + " %";
+}

@@ -1,0 +1,77 @@
+using System.Collections.Immutable;
+using System.Text.Json;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Words;
+using Kelvet.Data;
+using Kelvet.Web.Hosting;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Kelvet.Web.Pages.Jobs;
+
+/// <summary>The report for the owner, in plain words; with what it comes to where that is asked for.</summary>
+public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, Visitor visitor) : JobPageModel(store, readings, visitor)
+{
+    private static readonly JsonSerializerOptions Json = new() { WriteIndented = true, PropertyNamingPolicy = JsonNamingPolicy.CamelCase };
+
+    /// <summary>a4 or letter.</summary>
+    public string Paper { get; private set; } = "a4";
+
+    /// <summary>Whether the cost is on it.</summary>
+    [BindProperty(SupportsGet = true)]
+    public bool Cost { get; set; }
+
+    /// <summary>The report.</summary>
+    public PlainReport Plain { get; private set; } = null!;
+
+    /// <summary>Bench hours by the atlas's times.</summary>
+    public double Hours => Effort.Minutes(Job.Bench, Rules.Atlas) / 60;
+
+    /// <summary>What they cost.</summary>
+    public double Work => Math.Round(Hours * Rules.Preferences.HourlyRate, 2);
+
+    /// <summary>New parts that are in the machine as it goes out, with their prices.</summary>
+    public IEnumerable<(string Name, double Price)> Parts =>
+        Job
+            .Bench.Now.Now.At.Values.Select(id => Job.Bench.Now.Parts[id])
+            .Where(u => u.Origin != Origin.Customer && Job.Bench.Intake.Received.PlaceOf(u.Id) is null)
+            .Select(u => (u.Name, Rules.Preferences.PartPrices.GetValueOrDefault(u.Kind)));
+
+    /// <summary>Shows it.</summary>
+    public void OnGet(string? paper)
+    {
+        Paper = paper == "letter" ? "letter" : "a4";
+        Plain = PlainReport.Of(Reading.Diagnosis, Found());
+    }
+
+    /// <summary>The same for a program; how to reach the customer is not in it.</summary>
+    public IActionResult OnGetJson()
+    {
+        var plain = PlainReport.Of(Reading.Diagnosis, Found());
+        var told = new
+        {
+            job = Number,
+            taken = Job.Row.OpenedAtUtc,
+            closed = Job.Row.ClosedAtUtc,
+            complaint = Job.Bench.Intake.Symptom,
+            wrong = plain.Wrong,
+            known = plain.Known,
+            done = plain.Done,
+            watch = plain.Watch,
+            besides = plain.Besides,
+        };
+        return File(JsonSerializer.SerializeToUtf8Bytes(told, Json), "application/json", $"job-{Number}-report.json");
+    }
+
+    private ImmutableArray<UnitId> Found() =>
+        Job.IsClosed
+            ? [.. Job.Found]
+            :
+            [
+                .. Reading
+                    .Diagnosis.Suspects.Where(s => s.Standing is Standing.Condemned or Standing.PutRight or Standing.ProofOneWay)
+                    .Select(s => s.Unit.Id),
+            ];
+}

@@ -1,0 +1,133 @@
+using System.Text.RegularExpressions;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Words;
+using MathNet.Numerics;
+using MathNet.Numerics.Distributions;
+using static Kelvet.Core.Tests.Bench;
+
+namespace Kelvet.Core.Tests;
+
+/// <summary>How far clean starts prove a repair, and what its owner is told.</summary>
+public partial class ProofTests
+{
+    /// <summary>Against MathNet's Beta function and the Beta distribution's own moments.</summary>
+    [Theory]
+    [InlineData(1, 1, 3)]
+    [InlineData(3, 7, 12)]
+    [InlineData(2, 40, 60)]
+    [InlineData(9, 10, 5)]
+    public void Clean_starts_agree_with_MathNet(int failed, int starts, int clean)
+    {
+        double a = failed + 1,
+            b = starts - failed + 1;
+        var expected = Math.Exp(SpecialFunctions.BetaLn(a, b + clean) - SpecialFunctions.BetaLn(a, b));
+        Assert.Equal(expected, CleanStarts.ChanceUnrepaired(failed, starts, clean), 1e-9);
+        var line = new StartsOfKind(null, failed, starts, clean);
+        Assert.Equal(1 / (1 + expected), line.Belief(clean)!.Value, 1e-9);
+        // One clean start: the mean of what is not failing.
+        Assert.Equal(1 - new Beta(a, b).Mean, CleanStarts.ChanceUnrepaired(failed, starts, 1), 1e-9);
+    }
+
+    /// <summary>
+    /// The rule of three (Hanley and Lippman-Hand, JAMA 249 (1983) 1743, from memory): 0 of 14 leaves open 3/14 = 21 % by the rule,
+    /// 19.3 % exactly.
+    /// </summary>
+    [Fact]
+    public void None_of_fourteen_leaves_nineteen_percent_open()
+    {
+        var open = new StartsOfKind(null, 0, 0, 14).RateLeftOpen;
+        Assert.Equal(0.193, open, 3);
+        Assert.Equal(3.0 / 14, open, 0.03);
+        Assert.Equal(1, new StartsOfKind(null, 0, 0, 0).RateLeftOpen);
+        // At this rate all fourteen pass with 5 %: the binomial distribution says the same.
+        Assert.Equal(0.05, new Binomial(open, 14).Probability(0), 1e-9);
+    }
+
+    [Fact]
+    public void Kinds_of_start_are_counted_apart_and_a_failure_begins_the_count_anew()
+    {
+        var bench = Office();
+        foreach (var (seen, kind) in new[] { ("4", StartKind.Cold), ("6", StartKind.Warm), ("6", StartKind.Warm), ("4", StartKind.Cold) })
+            bench.Trial(seen, null, kind);
+        bench.Trial("6", null, StartKind.Warm, Reseat("stick-1"));
+        bench.Trial("6", null, StartKind.Cold).Trial("6", null, StartKind.Cold);
+        var proof = ProofByStarts.Of(bench.Job);
+        Assert.Equal((2, 4, 3), (proof.All.Failed, proof.All.Starts, proof.All.Clean));
+        var cold = proof.Kinds.Single(k => k.Kind == StartKind.Cold);
+        Assert.Equal((2, 2, 2), (cold.Failed, cold.Starts, cold.Clean));
+        var warm = proof.Kinds.Single(k => k.Kind == StartKind.Warm);
+        Assert.Equal((0, 2, 1), (warm.Failed, warm.Starts, warm.Clean));
+        Assert.Equal("Never failed so; 1 clean in a row since: it fails in at most 95 % of such starts (95 % sure).", warm.Words(0.95));
+        Assert.StartsWith("Failed 2 of 2 before; 2 clean in a row since: ", cold.Words(0.95), StringComparison.Ordinal);
+        bench.Trial("4", null, StartKind.Cold);
+        Assert.Equal(0, ProofByStarts.Of(bench.Job).All.Clean);
+    }
+
+    [Fact]
+    public void What_was_told_counts_where_the_bench_never_saw_it()
+    {
+        var job = BenchJob.Open(
+            Office().Job.Intake with
+            {
+                Reported = StageRange.At(BootStage.RunsNoPost),
+                ReportedTimes = new Times(2, 5),
+            }
+        );
+        var told = ProofByStarts.Of(job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.AtLeast(BootStage.Picture))));
+        Assert.Equal((2, 5, 1), (told.All.Failed, told.All.Starts, told.All.Clean));
+    }
+
+    [Fact]
+    public void An_owner_is_told_what_was_wrong_and_how_it_is_known()
+    {
+        var bench = Office().Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf));
+        bench.Trial("1").Trial("6", Swap("supply", "spare-supply")).Trial("1", Swap("spare-supply", "supply"));
+        bench.Trial("6", Swap("supply", "spare-supply")).Trial("6");
+        var plain = PlainReport.Of(bench.Diagnosis, [new UnitId("supply")]);
+        Assert.Equal("The power supply (the supply) is broken.", Assert.Single(plain.Wrong));
+        Assert.StartsWith(
+            "Without this power supply the machine worked; with it back in, it failed again",
+            Assert.Single(plain.Known),
+            StringComparison.Ordinal
+        );
+        Assert.Equal("The power supply was replaced by the spare-supply.", Assert.Single(plain.Done));
+        Assert.Contains(plain.Watch, w => w.Contains("started twice without a fault", StringComparison.Ordinal));
+        Assert.Equal("It has not been tried yet.", Assert.Single(PlainReport.Of(Office().Diagnosis, []).Wrong));
+    }
+
+    /// <summary>Every cure and every part, as its owner reads it: no word that only the trade uses, and no figure of the reckoning.</summary>
+    [Fact]
+    public void No_jargon_reaches_an_owner()
+    {
+        var words = new List<string>();
+        foreach (var kind in Enum.GetValues<UnitKind>())
+            words.Add(PlainReport.Plainly(kind));
+        Change[] acts = [Reseat("stick-1"), Clear, new Change.Mend(Remedy.Clean, new UnitId("stick-1")), Swap("supply", "spare-supply")];
+        foreach (var act in acts)
+        {
+            var bench = Office(card: true).Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf));
+            bench.Contexts = ["power-event", "heat"];
+            bench.Trial("4").Trial("6").Trial("4").Trial("6", act).Trial("6").Trial("6");
+            foreach (var unit in bench.Job.Now.Parts.All)
+            {
+                var plain = PlainReport.Of(bench.Diagnosis, [unit.Id]);
+                words.AddRange([.. plain.Wrong, .. plain.Known, .. plain.Done, .. plain.Watch, .. plain.Besides]);
+            }
+        }
+
+        Assert.True(words.Distinct().Count() > 30);
+        foreach (var said in words.Select(w => Names().Replace(w, "")))
+            Assert.DoesNotContain(
+                PlainReport.Jargon,
+                j => Regex.IsMatch(said, j == "%" ? "%" : $@"\b{Regex.Escape(j)}s?\b", RegexOptions.IgnoreCase)
+            );
+    }
+
+    /// <summary>Names of parts are the maker's own.</summary>
+    [GeneratedRegex(@"\([^)]*\)|replaced by .*")]
+    private static partial Regex Names();
+}
