@@ -9,7 +9,7 @@ public static class BeliefChart
 {
     private const double Width = 420,
         Height = 150,
-        Left = 44,
+        Left = 64,
         Bottom = 26,
         Top = 8;
 

@@ -1,0 +1,126 @@
+// Clean starts counted with one key, and papers as they are printed: what stands on them, on which paper, with nothing cut off.
+import assert from 'node:assert/strict';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { after, before, test } from 'node:test';
+import { openPage, root, start, startBrowser, startServer } from './workshop.mjs';
+
+let server, browser;
+const folder = mkdtempSync(join(tmpdir(), 'kelvet-papers-'));
+before(async () => {
+  server = await startServer();
+  browser = await startBrowser();
+});
+after(async () => {
+  await browser?.close();
+  await server?.stop();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const demo = (file) => JSON.parse(readFileSync(join(root, 'src/Kelvet.Web/Demo', file), 'utf8'));
+
+async function open(page, job) {
+  await page.goto('/jobs/import');
+  await page.setInputFiles('input[type=file]', { name: 'job.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(job)) });
+  await page.locator('form[enctype] button').click();
+  await page.waitForURL(/\/jobs\/\d+$/);
+  return new URL(page.url()).pathname;
+}
+
+/** Prints an address and reads the paper back: its pages, their size in points, and each line with where it stands. */
+async function printed(page, path, format) {
+  await page.goto(path);
+  const begun = performance.now();
+  const file = join(folder, 'paper.pdf');
+  writeFileSync(file, await page.pdf({ format, preferCSSPageSize: true, printBackground: true }));
+  const took = performance.now() - begun;
+  const boxes = execFileSync('pdftotext', ['-bbox', file, '-'], { encoding: 'utf8' });
+  const pages = [...boxes.matchAll(/<page width="([\d.]+)" height="([\d.]+)">([\s\S]*?)<\/page>/g)].map(([, width, height, words]) => ({
+    width: Number(width),
+    height: Number(height),
+    words: [...words.matchAll(/xMin="([\d.-]+)" yMin="([\d.-]+)" xMax="([\d.-]+)" yMax="([\d.-]+)">([^<]*)</g)].map(([, x, y, X, Y, text]) => ({ x: Number(x), y: Number(y), X: Number(X), Y: Number(Y), text })),
+  }));
+  return { pages, took, text: pages.flatMap((p) => p.words.map((w) => w.text)).join(' ') };
+}
+
+const PAPERS = { a4: [595, 842], letter: [612, 792] };
+
+for (const [paper, [width, height]] of Object.entries(PAPERS)) test(`nothing is cut off on ${paper}`, async () => {
+  const page = await openPage(browser, server);
+  for (const path of ['/jobs/1002/customer', '/jobs/1002/customer?cost=true', '/jobs/1002/return/supply', '/jobs/1002/report', '/jobs/1003/report']) {
+    const { pages, text } = await printed(page, `${path}${path.includes('?') ? '&' : '?'}paper=${paper}`, paper === 'a4' ? 'A4' : 'Letter');
+    assert.ok(pages.length >= 1, path);
+    for (const p of pages) {
+      assert.ok(Math.abs(p.width - width) < 2 && Math.abs(p.height - height) < 2, `${path}: ${p.width} by ${p.height}`);
+      for (const w of p.words) assert.ok(w.x >= 0 && w.y >= 0 && w.X <= p.width + 0.5 && w.Y <= p.height + 0.5, `${path}: "${w.text}" leaves the paper`);
+    }
+    assert.doesNotMatch(text, /Papers b|As JSON|Print p/, 'buttons are not printed');
+  }
+});
+
+test('the owner reads what was wrong without a figure, a word of the trade or a number to be rung', async () => {
+  const page = await openPage(browser, server);
+  const { text } = await printed(page, '/jobs/1002/customer', 'A4');
+  assert.match(text, /The power supply \(Velm 450 W\) is broken/);
+  assert.match(text, /Without this power supply the machine worked; with it back in, it failed again/);
+  assert.doesNotMatch(text, /%|condemned|trial|suspect|01632|@/);
+  const json = await (await page.request.get('/jobs/1002/customer?handler=Json')).json();
+  assert.deepEqual([json.job, json.wrong], [1002, ['The power supply (Velm 450 W) is broken.']]);
+  assert.doesNotMatch(JSON.stringify(json), /01632|@/);
+});
+
+test('sixty steps and twelve photos print in three seconds on at most twelve pages', async () => {
+  const page = await openPage(browser, server);
+  const job = demo('one-slot.json');
+  job.steps = Array.from({ length: 60 }, (_, i) => ({ kind: 'trial', seen: i % 3 ? '4-5' : '6-8', note: `start ${i + 1}` }));
+  const path = await open(page, job);
+  const photo = await page.evaluate(async () => {
+    const canvas = document.createElement('canvas');
+    [canvas.width, canvas.height] = [1200, 900];
+    const draw = canvas.getContext('2d');
+    for (let i = 0; i < 300; i++) {
+      draw.fillStyle = `hsl(${i * 37} 60% 50%)`;
+      draw.fillRect((i * 91) % 1200, (i * 57) % 900, 80, 60);
+    }
+    return canvas.toDataURL('image/jpeg').split(',')[1];
+  });
+  for (let i = 0; i < 12; i++) {
+    await page.goto(path);
+    await page.setInputFiles('#record input[name=photo]', { name: `p${i}.jpg`, mimeType: 'image/jpeg', buffer: Buffer.from(photo, 'base64') });
+    await page.locator('#record input[name=note]').fill(`photo ${i + 1}`);
+    await page.locator('#not-started').click();
+    await page.waitForFunction((n) => Number(document.querySelector('.bench').dataset.lines) === n, 61 + i);
+  }
+  const { pages, took } = await printed(page, `${path}/report?paper=a4`, 'A4');
+  assert.ok(took <= 3000, `${took.toFixed(0)} ms`);
+  assert.ok(pages.length <= 12, `${pages.length} pages`);
+});
+
+test('clean starts are counted with one key, and a failure begins the count anew', async () => {
+  const page = await openPage(browser, server);
+  const job = demo('now-and-then.json');
+  const path = await open(page, { ...job, steps: [{ kind: 'trial', seen: '4-5' }, { kind: 'trial', seen: '6-8' }, { kind: 'trial', seen: '4-5' }] });
+  await page.goto(`${path}/proof`);
+  assert.equal(await page.locator('.count').innerText(), '0\nclean in a row');
+  // The power is told first.
+  await page.keyboard.press('a');
+  await page.locator('[role=alert]').waitFor();
+  await page.goto(path);
+  await start(page, '8');
+  await page.goto(`${path}/proof`);
+  for (let n = 2; n <= 4; n++) {
+    await page.keyboard.press('a');
+    await page.waitForFunction((k) => document.querySelector('.count').innerText.startsWith(`${k}`), n);
+  }
+  assert.match(await page.locator('.next-cell').innerText(), /Failed 2 of 3 before; 4 clean in a row since: \d+ % sure by these counts\. \d+ more for 95 %/);
+  assert.equal(await page.locator('.belief .stands').count(), 1);
+  await page.keyboard.press('r');
+  await page.locator('text=Rests until').waitFor();
+  await page.goto(path);
+  await start(page, '4');
+  await page.goto(`${path}/proof`);
+  assert.match(await page.locator('.note.stop').innerText(), /failed after clean ones: the count begins anew/);
+  assert.deepEqual(page.problems, []);
+});
