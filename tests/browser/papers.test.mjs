@@ -124,3 +124,24 @@ test('clean starts are counted with one key, and a failure begins the count anew
   assert.match(await page.locator('.note.stop').innerText(), /failed after clean ones: the count begins anew/);
   assert.deepEqual(page.problems, []);
 });
+
+test('readings of a run are pasted, read, drawn, and what they say goes into the log', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/jobs/1003/heat');
+  const rise = Array.from({ length: 300 }, (_, t) => `${t},${(70 - 35 * Math.exp(-t / 50)).toFixed(1)},${1200 + t}`);
+  await page.locator('#readings').fill(['seconds,cpu,fan', ...rise].join('\n'));
+  await page.locator('#watts').fill('90');
+  await page.getByRole('button', { name: 'Read them' }).click();
+  assert.match(await page.locator('.next-cell').innerText(), /Fine: it settles below the limit/);
+  assert.match(await page.locator('main').innerText(), /From 35 °C it settles at 70 °C, time constant 50 s, 0\.53 K\/W from 90 W/);
+  assert.equal(await page.locator('.heat polyline').count(), 2);
+  await page.keyboard.press('r');
+  await page.waitForURL(/log$/);
+  assert.match(await page.locator('main').innerText(), /Run under load\. Fine: it settles below the limit/);
+  await page.goto('/jobs/1003/heat');
+  await page.locator('#readings').fill('seconds,cpu\n0,warm\n');
+  await page.getByRole('button', { name: 'Read them' }).click();
+  assert.match(await page.locator('[role=alert]').innerText(), /Line 2, column cpu: "warm" is no figure/);
+  assert.match(await page.locator('#readings').inputValue(), /0,warm/);
+  assert.deepEqual(page.problems, []);
+});

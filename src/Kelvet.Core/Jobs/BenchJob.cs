@@ -111,7 +111,7 @@ public sealed record Trial(
     {
         get
         {
-            var seen = Entry.Signs.NamesOfSlotsSeen.ToHashSet(StringComparer.OrdinalIgnoreCase);
+            var seen = Entry.Signs.NamesOfSlotsSeen().ToHashSet(StringComparer.OrdinalIgnoreCase);
             return seen.Count == 0 ? [] : [.. Situation.Sticks.Select(s => s.Place.Part).Where(slot => !seen.Contains(slot))];
         }
     }

@@ -218,7 +218,7 @@ public sealed record Signs
     public bool? ProfileOn { get; init; }
 
     /// <summary>The names in <see cref="SlotsSeen"/>.</summary>
-    public IEnumerable<string> NamesOfSlotsSeen =>
+    public IEnumerable<string> NamesOfSlotsSeen() =>
         SlotsSeen.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
 
     /// <summary>Nothing noted.</summary>
