@@ -3,6 +3,7 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Words;
 using MathNet.Numerics;
@@ -99,7 +100,7 @@ public partial class ProofTests
         Assert.Equal("It has not been tried yet.", Assert.Single(PlainReport.Of(Office().Diagnosis, []).Wrong));
     }
 
-    /// <summary>Every cure and every part, as its owner reads it: no word that only the trade uses, and no figure of the reckoning.</summary>
+    /// <summary>Every cure and every part, as its owner reads it: no word of the trade, and no figure of the reckoning.</summary>
     [Fact]
     public void No_jargon_reaches_an_owner()
     {
@@ -125,6 +126,49 @@ public partial class ProofTests
                 PlainReport.Jargon,
                 j => Regex.IsMatch(said, j == "%" ? "%" : $@"\b{Regex.Escape(j)}s?\b", RegexOptions.IgnoreCase)
             );
+    }
+
+    [Fact]
+    public void Windows_of_a_part_are_counted_down()
+    {
+        var unit = Plain("supply", UnitKind.Supply) with { Bought = new DateOnly(2026, 1, 31), ReturnDays = 30, WarrantyMonths = 13 };
+        var windows = PartWindow.Of(unit);
+        Assert.Equal(
+            [(Window.DeadOnArrival, "2026-02-14"), (Window.Return, "2026-03-02"), (Window.Warranty, "2027-02-28")],
+            windows.Select(w => (w.Kind, w.Last.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)))
+        );
+        string On(string day) => windows[1].Words(DateOnly.Parse(day, System.Globalization.CultureInfo.InvariantCulture));
+        Assert.Equal("return to the seller until 2026-03-02, 3 days left", On("2026-02-27"));
+        Assert.Equal("return to the seller ends tomorrow", On("2026-03-01"));
+        Assert.Equal("return to the seller ends today", On("2026-03-02"));
+        Assert.Equal("return to the seller ended 2026-03-02", On("2026-03-03"));
+        Assert.Empty(PartWindow.Of(Plain("x", UnitKind.Supply)));
+        Assert.Equal(unit, JobFormat.ReadUnit(JobFormat.Write(unit)) with { Fits = unit.Fits });
+        Assert.Throws<ArgumentOutOfRangeException>(() => unit with { WarrantyMonths = 241 });
+    }
+
+    [Fact]
+    public void What_each_way_out_costs_adds_up()
+    {
+        var bench = Office().Trial("4").Trial("4", Clear);
+        var preferences = Preferences.Usual with { HourlyRate = 60 };
+        var worth = Worth.Of(bench.Diagnosis, 45, preferences);
+        Assert.Equal(Effort.Minutes(bench.Job, Atlas.Standard), worth.Spent, 1e-9);
+        Assert.Equal(WayOut.GiveBack, worth.Ways[^1].Way);
+        Assert.Equal(worth.Ways[..^1].Select(w => w.Cost), worth.Ways[..^1].Select(w => w.Cost).Order());
+        // An hour costs 60: a minute is one.
+        foreach (var way in worth.Ways.Where(w => w.Way is WayOut.SearchOn or WayOut.ReplaceCore))
+            Assert.Equal(way.Minutes + way.Parts, way.Cost, 1e-9);
+        var core = worth.Ways.Single(w => w.Way == WayOut.ReplaceCore);
+        Assert.Equal(110 + 160 + 35 + 35, core.Parts, 1e-9);
+        // Nothing tells anything: no searching on.
+        Assert.DoesNotContain(Worth.Of(bench.Diagnosis, null, preferences).Ways, w => w.Way == WayOut.SearchOn);
+        var ask = worth.Ask(core, 300, "your computer");
+        Assert.Contains("You allowed up to 300. May we go on?", ask, StringComparison.Ordinal);
+        Assert.DoesNotContain(
+            PlainReport.Jargon,
+            j => Regex.IsMatch(ask, j == "%" ? "%" : $@"\b{Regex.Escape(j)}s?\b", RegexOptions.IgnoreCase)
+        );
     }
 
     /// <summary>Names of parts are the maker's own.</summary>

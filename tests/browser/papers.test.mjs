@@ -145,3 +145,40 @@ test('readings of a run are pasted, read, drawn, and what they say goes into the
   assert.match(await page.locator('#readings').inputValue(), /0,warm/);
   assert.deepEqual(page.problems, []);
 });
+
+test('from condemned to handed over by keyboard alone', async () => {
+  const page = await openPage(browser, server);
+  const path = await open(page, demo('cuts-out.json'));
+  assert.match(await page.locator('.suspects').innerText(), /condemned|put right/i);
+  await page.goto(`${path}/close`);
+  await page.waitForFunction(() => document.activeElement?.id === 'words');
+  await page.keyboard.type('Supply replaced, twelve clean starts.');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('Ada Fenn');
+  await page.keyboard.press('Enter');
+  await page.waitForURL(/report$/);
+  await page.keyboard.press('h');
+  await page.waitForURL(/card$/);
+  assert.match(await page.locator('main').innerText(), /Handed over/);
+  assert.deepEqual(page.problems, []);
+});
+
+test('when a part was bought is kept, counted down on its sheet and told in the list of jobs', async () => {
+  const page = await openPage(browser, server);
+  const path = await open(page, { ...demo('cuts-out.json'), title: 'Bought lately' });
+  await page.goto(`${path}/return/supply`);
+  await page.locator('details summary').first().click();
+  const day = (ago) => new Date(Date.now() - ago * 86_400_000).toISOString().slice(0, 10);
+  await page.locator('#bought').fill(day(-2));
+  await page.getByRole('button', { name: 'Keep' }).click();
+  assert.match(await page.locator('[role=alert]').innerText(), /still to come/);
+  await page.locator('#bought').fill(day(28));
+  await page.locator('#seller').fill('Fen market stall');
+  await page.locator('#returndays').fill('30');
+  await page.getByRole('button', { name: 'Keep' }).click();
+  await page.waitForURL(/return\/supply$/);
+  assert.match(await page.locator('main').innerText(), /Fen market stall[\s\S]*Return to the seller until [\d-]+, 2 days left/);
+  await page.goto('/?q=bought+lately');
+  await page.waitForFunction(() => /return to the seller until/.test(document.querySelector('.job-list').innerText));
+  assert.deepEqual(page.problems, []);
+});

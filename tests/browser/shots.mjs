@@ -33,8 +33,8 @@ const views = [
   ['intake', '/jobs/new?customer=9'],
   ['card', '/jobs/1009/card'],
   ['once-over', '/jobs/1008/once-over'],
-  ['customer', '/customers/9'],
-  ['catalogue', '/catalogue'],
+  ['memory', '/jobs/1008/memory'],
+  ['proof', '/jobs/1003/proof'],
   ['report', '/jobs/1002/report'],
 ];
 

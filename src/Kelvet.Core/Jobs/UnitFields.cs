@@ -77,6 +77,21 @@ internal static class UnitFields
         (Unit u) => u.Fits
     );
 
+    private static readonly Field<Unit, DateOnly?> Bought = MayValue("bought", DateForm, (Unit u) => u.Bought, "when");
+    private static readonly Field<Unit, string> Seller = May("seller", Forms.Text(60), (Unit u) => u.Seller, "", "from whom");
+    private static readonly Field<Unit, int?> ReturnDays = MayValue(
+        "return-days",
+        Forms.Whole(0, 730),
+        (Unit u) => u.ReturnDays,
+        "days from purchase in which the seller takes it back"
+    );
+    private static readonly Field<Unit, int?> WarrantyMonths = MayValue(
+        "warranty-months",
+        Forms.Whole(0, 240),
+        (Unit u) => u.WarrantyMonths,
+        "of its maker, from purchase"
+    );
+
     private static readonly Field<Motherboard, int?> FanHeaders = MayValue(
         "fan-headers",
         Forms.Whole(0, 20),
@@ -261,7 +276,8 @@ internal static class UnitFields
     };
 
     private static ImmutableArray<IField<T>> OfUnit<T>(params IField<T>[] own)
-        where T : Unit => [Id, Name, From, Serial, FittedByOwner, Away, Watts, Plugs, Made, Fits, .. own];
+        where T : Unit =>
+        [Id, Name, From, Serial, FittedByOwner, Away, Watts, Plugs, Made, Fits, Bought, Seller, ReturnDays, WarrantyMonths, .. own];
 
     private static T Common<T>(T unit, FieldValues v)
         where T : Unit =>
@@ -274,6 +290,10 @@ internal static class UnitFields
             Plugs = v.Of(Plugs),
             Made = v.Of(Made),
             Fits = v.Of(Fits),
+            Bought = v.Of(Bought),
+            Seller = v.Of(Seller),
+            ReturnDays = v.Of(ReturnDays),
+            WarrantyMonths = v.Of(WarrantyMonths),
         };
 
     private static Sort<Unit> Plain(UnitKind kind) =>

@@ -199,6 +199,38 @@ public abstract record Unit
 
     private readonly ImmutableArray<string> _fits = [];
 
+    /// <summary>When it was bought; null when not known.</summary>
+    public DateOnly? Bought { get; init; }
+
+    private readonly string _seller = "";
+
+    /// <summary>From whom, at most 60 characters; empty when not known.</summary>
+    public string Seller
+    {
+        get => _seller;
+        init =>
+            _seller = value.Length <= 60 ? value : throw new ArgumentException("A seller's name has at most 60 characters.", nameof(value));
+    }
+
+    private readonly int? _returnDays;
+
+    /// <summary>Days from purchase in which the seller takes it back, 0 to 730; null when not known.</summary>
+    public int? ReturnDays
+    {
+        get => _returnDays;
+        init => _returnDays = value is null or (>= 0 and <= 730) ? value : throw Outside(nameof(ReturnDays), value, "0 to 730 days");
+    }
+
+    private readonly int? _warrantyMonths;
+
+    /// <summary>Months of the maker's warranty from purchase, 0 to 240; null when not known.</summary>
+    public int? WarrantyMonths
+    {
+        get => _warrantyMonths;
+        init =>
+            _warrantyMonths = value is null or (>= 0 and <= 240) ? value : throw Outside(nameof(WarrantyMonths), value, "0 to 240 months");
+    }
+
     private static ArgumentOutOfRangeException Outside(string what, int? value, string range) =>
         new(what, value, $"{what} of a part is {range}, not {value}.");
 

@@ -319,15 +319,5 @@ public sealed record Economy(Minutes Spent, Minutes? Expected, double SearchCost
     }
 
     /// <summary>Bench minutes of everything in the log, by the atlas's times.</summary>
-    public static Minutes SpentOn(BenchDiagnosis diagnosis)
-    {
-        var trials = diagnosis.Job.Trials.Aggregate(
-            new Minutes(0),
-            (sum, t) => sum + Candidates.Cost(t.Changes, diagnosis.Job.Now, diagnosis.Atlas.Work)
-        );
-        return diagnosis
-            .Job.Testimonies.Select(t => t.Entry)
-            .OfType<FindingEntry>()
-            .Aggregate(trials, (sum, f) => diagnosis.Atlas.Check(f.Check) is { } check ? sum + check.Minutes : sum);
-    }
+    public static Minutes SpentOn(BenchDiagnosis diagnosis) => new(Effort.Minutes(diagnosis.Job, diagnosis.Atlas));
 }

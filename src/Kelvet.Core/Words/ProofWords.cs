@@ -32,7 +32,8 @@ public static class ProofWords
         }
 
         var more = needed - starts.Clean;
-        return $"Failed {starts.Failed} of {starts.Starts} before; {clean}: {Share(starts.Belief(starts.Clean) ?? 0.5)} sure by these counts. "
+        return $"Failed {starts.Failed} of {starts.Starts} before; {clean}: "
+            + $"{Share(starts.Belief(starts.Clean) ?? 0.5)} sure by these counts. "
             + (more > 0 ? $"{more} more for {Share(asked)}." : $"Enough for {Share(asked)}.");
     }
 

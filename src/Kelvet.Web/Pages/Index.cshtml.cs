@@ -1,5 +1,7 @@
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
 using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Demo;
 using Kelvet.Web.Hosting;
@@ -52,6 +54,18 @@ public sealed class IndexModel(
 
     /// <summary>Whether a promise is broken, or breaks today.</summary>
     public bool IsLate(JobRow row) => row is { PromisedUtc: { } promised, HandedOverUtc: null } && promised < Now.AddHours(20);
+
+    /// <summary>What closes within days for a part that stands out; empty where nothing does.</summary>
+    public string Closes(Row row)
+    {
+        var today = DateOnly.FromDateTime(Now);
+        var next = row
+            .Card?.Windows.Select(w => (w.Part, Window: new PartWindow(w.Kind, w.Last)))
+            .Where(w => row.Stored.HandedOverUtc is null && w.Window.DaysLeft(today) is >= 0 and <= PartWindow.Presses)
+            .OrderBy(w => w.Window.Last)
+            .FirstOrDefault();
+        return next is { Part: { } part } closing ? $"{part}: {closing.Window.Words(today)}" : "";
+    }
 
     private DateTime Now { get; } = clock.GetUtcNow().UtcDateTime;
 

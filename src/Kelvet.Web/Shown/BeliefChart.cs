@@ -22,9 +22,8 @@ public static class BeliefChart
         double X(double n) => Left + ((Width - Left - 10) * n / most);
         double Y(double belief) => Top + ((Height - Top - Bottom) * (1 - belief) / 0.5);
         var svg = new StringBuilder();
-        Write(
-            $"<svg class=\"belief\" viewBox=\"0 0 {Width} {Height}\" role=\"img\" aria-label=\"Belief that the repair holds after so many clean starts: half at none, {100 * asked:0} % at {needed}; the log has {starts.Clean}\">"
-        );
+        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"belief\" viewBox=\"0 0 {Width} {Height}\" role=\"img\" ");
+        Write($"aria-label=\"Belief after clean starts: half at none, {100 * asked:0} % at {needed}; the log has {starts.Clean}\">");
         foreach (var tick in new[] { 0.5, 0.75, 1 })
             Write($"<text x=\"{Left - 6}\" y=\"{Y(tick) + 5:0.#}\" text-anchor=\"end\">{100 * tick:0} %</text>");
         var every =

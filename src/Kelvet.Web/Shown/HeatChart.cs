@@ -25,15 +25,16 @@ public static class HeatChart
         double X(double s) => Left + ((Width - Left - 10) * s / last);
         double Y(double c) => Top + ((Height - Top - Bottom) * (high - Math.Clamp(c, low, high)) / (high - low));
         var svg = new StringBuilder();
-        Write(
-            $"<svg class=\"belief heat\" viewBox=\"0 0 {Width} {Height}\" role=\"img\" aria-label=\"Temperature over {last:0} s, limit {limit:0} degrees\">"
-        );
+        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"belief heat\" viewBox=\"0 0 {Width} {Height}\" role=\"img\" ");
+        Write($"aria-label=\"Temperature over {last:0} s, limit {limit:0} degrees\">");
         for (var c = low; c <= high; c += Math.Max(10, Math.Round((high - low) / 50) * 10))
             Write($"<text x=\"{Left - 6}\" y=\"{Y(c) + 5:0.#}\" text-anchor=\"end\">{c:0} °C</text>");
         for (var i = 0; i <= 4; i++)
-            Write(
-                $"<text x=\"{X(last * i / 4):0.#}\" y=\"{Height - 6}\" text-anchor=\"{(i == 4 ? "end" : "middle")}\">{last * i / 4:0} s</text>"
-            );
+        {
+            var anchor = i == 4 ? "end" : "middle";
+            Write($"<text x=\"{X(last * i / 4):0.#}\" y=\"{Height - 6}\" text-anchor=\"{anchor}\">{last * i / 4:0} s</text>");
+        }
+
         Write($"<line class=\"limit\" x1=\"{Left}\" x2=\"{Width - 10}\" y1=\"{Y(limit):0.#}\" y2=\"{Y(limit):0.#}\"/>");
         var every = Math.Max(1, readings.Count / MostPoints);
         var points = readings

@@ -33,6 +33,12 @@ public sealed record JobCard(
     string Rules
 )
 {
+    /// <summary>The last days on which parts that are at fault, or stand out, can be given back, with their names.</summary>
+    public IReadOnlyList<CardWindow> Windows { get; init; } = [];
+
+    /// <summary>A window of a part of a job.</summary>
+    public sealed record CardWindow(string Part, Window Kind, DateOnly Last);
+
     /// <summary>The card of a job.</summary>
     public static JobCard Of(StoredJob job, Reading reading)
     {
@@ -49,7 +55,17 @@ public sealed record JobCard(
             leader is null ? "" : $"{now.The(leader.Unit)}, {CaseWords.Likelihood(leader.Probability)}",
             leader?.Standing ?? Standing.Untested,
             reading.Rules.Set.Id
-        );
+        )
+        {
+            Windows =
+            [
+                .. reading
+                    .Diagnosis.Suspects.Where(s =>
+                        s.Standing is Standing.Suspect or Standing.ProofOneWay or Standing.Condemned && s.Unit.Origin != Origin.Shelf
+                    )
+                    .SelectMany(s => PartWindow.Of(s.Unit).Select(w => new CardWindow(s.Unit.Name, w.Kind, w.Last))),
+            ],
+        };
     }
 
     /// <summary>

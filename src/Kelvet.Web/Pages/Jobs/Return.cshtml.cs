@@ -1,5 +1,7 @@
+using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -7,8 +9,15 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>What a maker asks for to take a part back: its serial, the starts that show the fault, and what else was ruled out.</summary>
-public sealed class ReturnModel(JobStore store, DiagnosisCache readings, Visitor visitor) : JobPageModel(store, readings, visitor)
+public sealed class ReturnModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, LiveJobs live, TimeProvider clock)
+    : JobPageModel(store, readings, visitor)
 {
+    /// <summary>Today.</summary>
+    public DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
+
+    /// <summary>Whether the part was taken in with the machine, so that what is known of it can be corrected.</summary>
+    public bool IsOfIntake => Job.Bench.Intake.Parts.Has(Suspect.Unit.Id);
+
     /// <summary>Id of the part.</summary>
     [BindProperty(SupportsGet = true)]
     public string Unit { get; set; } = "";
@@ -27,9 +36,54 @@ public sealed class ReturnModel(JobStore store, DiagnosisCache readings, Visitor
     public IActionResult OnGet(string? paper)
     {
         Paper = paper == "letter" ? "letter" : "a4";
+        return Find() ? Page() : NotFound();
+    }
+
+    private bool Find()
+    {
         if (!UnitId.IsValid(Unit) || Reading.Diagnosis.Suspects.FirstOrDefault(s => s.Unit.Id.Value == Unit) is not { } suspect)
-            return NotFound();
+            return false;
         Suspect = suspect;
-        return Page();
+        return true;
+    }
+
+    /// <summary>Keeps when and where it was bought: a correction of what was taken in.</summary>
+    public async Task<IActionResult> OnPostAsync(DateOnly? bought, string? seller, int? returnDays, int? warrantyMonths)
+    {
+        await ReadAsync();
+        if (!Find() || !IsOfIntake)
+            return NotFound();
+        if (bought > Today)
+            return await RefusedAsync("It was bought on a day that is still to come. Correct the date.", "bought");
+        var intake = Job.Bench.Intake;
+        try
+        {
+            var parts = Parts.Of(
+                intake.Parts.All.Select(u =>
+                    u.Id == Suspect.Unit.Id
+                        ? u with
+                        {
+                            Bought = bought,
+                            Seller = seller?.Trim() ?? "",
+                            ReturnDays = returnDays,
+                            WarrantyMonths = warrantyMonths,
+                        }
+                        : u
+                )
+            );
+            _ = await desk.AmendAsync(
+                Number,
+                new AmendEntry(Guid.NewGuid(), intake with { Parts = parts }, $"When and where {Suspect.Unit.Name} was bought."),
+                null,
+                await DeskAsync(),
+                HttpContext.RequestAborted
+            );
+            live.Tell(Number, "line");
+            return Redirect($"/jobs/{Number}/return/{Unit}");
+        }
+        catch (Exception e) when (e is ArgumentException or EntryRefusedException)
+        {
+            return await RefusedAsync(e is ArgumentException wrong ? Forms.Plainly(wrong) : e.Message);
+        }
     }
 }
