@@ -3,7 +3,7 @@
 import { hear } from './bench/sound.js';
 
 document.addEventListener('click', (event) => {
-  const timer = event.target.closest('[data-seconds]');
+  const timer = event.target.closest('.how [data-seconds]');
   if (!timer || timer.dataset.running) return;
   timer.dataset.running = 'yes';
   const until = Date.now() + Number(timer.dataset.seconds) * 1000;

@@ -6,7 +6,7 @@ import { showProblem } from './words.js';
 const dialog = document.getElementById('how');
 
 document.addEventListener('click', async (event) => {
-  const link = event.target.closest('[data-beside]');
+  const link = event.target.closest('[data-procedure]');
   if (!link || event.button !== 0 || event.ctrlKey || event.metaKey || event.shiftKey) return;
   event.preventDefault();
   try {
