@@ -6,9 +6,9 @@ using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Words;
-using MathNet.Numerics;
 using MathNet.Numerics.Distributions;
 using static Kelvet.Core.Tests.Bench;
+using SpecialFunctions = MathNet.Numerics.SpecialFunctions;
 
 namespace Kelvet.Core.Tests;
 
