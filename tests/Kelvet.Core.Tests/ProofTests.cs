@@ -129,6 +129,24 @@ public partial class ProofTests
     }
 
     [Fact]
+    public void The_hand_over_sheet_asks_for_what_this_machine_has()
+    {
+        var bench = Office().Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf)).Trial("4");
+        bench.Trial("6", Swap("supply", "spare-supply"));
+        var kinds = HandOverSheet.Of(bench.Diagnosis);
+        Assert.Equal("16 GB", kinds.Single(p => p.Kind == HandOverKind.Memory).Detail);
+        Assert.Equal(["HDMI", "DP", "VGA"], kinds.Where(p => p.Kind == HandOverKind.Output).Select(p => p.Detail));
+        Assert.Equal("supply", kinds.Single(p => p.Kind == HandOverKind.PartOut).Unit!.Id.Value);
+        Assert.Equal("spare-supply", kinds.Single(p => p.Kind == HandOverKind.PartLent).Unit!.Id.Value);
+        Assert.Equal(HandOverKind.Case, kinds[^1].Kind);
+        Assert.All(kinds, p => Assert.NotEmpty(p.Words()));
+        // Behind a card the board's own outputs are not asked for, nor those of a board whose CPU makes no picture.
+        var card = HandOverSheet.Of(Office(card: true).Diagnosis);
+        Assert.Equal(["DP 1", "HDMI"], card.Where(p => p.Kind == HandOverKind.Output).Select(p => p.Detail));
+        Assert.DoesNotContain(HandOverSheet.Of(Office(cpuGraphics: false).Diagnosis), p => p.Kind == HandOverKind.Output);
+    }
+
+    [Fact]
     public void Windows_of_a_part_are_counted_down()
     {
         var unit = Plain("supply", UnitKind.Supply) with { Bought = new DateOnly(2026, 1, 31), ReturnDays = 30, WarrantyMonths = 13 };

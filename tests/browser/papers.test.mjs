@@ -182,3 +182,22 @@ test('when a part was bought is kept, counted down on its sheet and told in the 
   await page.waitForFunction(() => /return to the seller until/.test(document.querySelector('.job-list').innerText));
   assert.deepEqual(page.problems, []);
 });
+
+test('the hand-over sheet is made for the machine, one key a point; what is open is told', async () => {
+  const page = await openPage(browser, server);
+  const path = await open(page, demo('cuts-out.json'));
+  await page.goto(`${path}/close`);
+  await page.locator('h1').click();
+  await page.keyboard.press('e');
+  await page.waitForURL(/hand-over$/);
+  const points = await page.locator('#points li').allInnerTexts();
+  assert.ok(points.some((p) => /Memory: it sees 16 GB/.test(p)) && points.some((p) => /Halden 500 GB drive is seen/.test(p)) && points.some((p) => /Velm 450 W: back in, or in a bag/.test(p)), points.join(' | '));
+  await page.keyboard.press('n');
+  for (let i = 1; i < points.length; i++) await page.keyboard.press('y');
+  assert.equal(await page.locator('#points input:checked').count(), points.length - 1);
+  await page.keyboard.press('Enter');
+  await page.waitForURL(/close$/);
+  await page.goto(`${path}/log`);
+  assert.match(await page.locator('main').innerText(), new RegExp(`Hand-over sheet: ${points.length - 1} of ${points.length} points in order\\. Open: Memory: it sees 16 GB`));
+  assert.deepEqual(page.problems, []);
+});

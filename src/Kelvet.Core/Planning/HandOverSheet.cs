@@ -1,0 +1,128 @@
+using System.Collections.Immutable;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Proving;
+
+namespace Kelvet.Core.Planning;
+
+/// <summary>What is looked at before a machine goes back.</summary>
+public enum HandOverKind
+{
+    /// <summary>All memory is seen, at its speed.</summary>
+    Memory,
+
+    /// <summary>A drive is seen with its size.</summary>
+    Drive,
+
+    /// <summary>A video output shows a picture.</summary>
+    Output,
+
+    /// <summary>The ports at the front and at the back.</summary>
+    Ports,
+
+    /// <summary>A fan turns, on its own header.</summary>
+    Fan,
+
+    /// <summary>The pump runs.</summary>
+    Pump,
+
+    /// <summary>The processor's temperature after some minutes.</summary>
+    Temperature,
+
+    /// <summary>Version and date of the firmware are noted.</summary>
+    Firmware,
+
+    /// <summary>Date and time are right, also after the lead was out.</summary>
+    Clock,
+
+    /// <summary>Settings, boot order and memory profile as agreed.</summary>
+    Settings,
+
+    /// <summary>What does not fit together was told.</summary>
+    Misfit,
+
+    /// <summary>Something that is still to be done.</summary>
+    LooseEnd,
+
+    /// <summary>A part of the customer's that is not in its place: back, or in a bag with its label.</summary>
+    PartOut,
+
+    /// <summary>A part of the shop's that is still in it.</summary>
+    PartLent,
+
+    /// <summary>Case closed, nothing loose in it, accessories with it.</summary>
+    Case,
+}
+
+/// <summary>A point of the sheet.</summary>
+/// <param name="Kind">What is looked at.</param>
+/// <param name="Unit">The part that it is about; null where it is about the machine.</param>
+/// <param name="Detail">What is to be seen there: GB, an output's name, a loose end; empty where nothing more is said.</param>
+/// <param name="Misfit">What does not fit; null for other points.</param>
+public sealed record HandOverItem(HandOverKind Kind, Unit? Unit, string Detail, Misfit? Misfit = null);
+
+/// <summary>Everything there, everything in order: the points that this machine has, before it goes back to its owner.</summary>
+public static class HandOverSheet
+{
+    /// <summary>The points of a job as its machine now stands.</summary>
+    public static ImmutableArray<HandOverItem> Of(BenchDiagnosis diagnosis)
+    {
+        var job = diagnosis.Job;
+        return [.. OfTheMachine(job.Now), .. OfTheJob(job)];
+    }
+
+    private static IEnumerable<HandOverItem> OfTheMachine(Situation now)
+    {
+        if (MemoryRun.Of(now) is { } run)
+        {
+            var speed = run.Speed is { } mts ? $", {mts} MT/s" : "";
+            var gb = run.TotalGb is { } total ? $"{total} GB" : $"{now.Sticks.Length} sticks";
+            yield return new(HandOverKind.Memory, null, $"{gb}{speed}");
+        }
+
+        foreach (var (place, id) in now.Now.At)
+        {
+            var unit = now.Parts[id];
+            HandOverKind? kind = place.Kind switch
+            {
+                PlaceKind.Storage => HandOverKind.Drive,
+                PlaceKind.Fan or PlaceKind.Cooler => HandOverKind.Fan,
+                PlaceKind.Pump => HandOverKind.Pump,
+                _ => null,
+            };
+            if (kind is { } looked)
+                yield return new(looked, unit, "");
+        }
+
+        // Behind a card the board's own outputs are dark on most machines.
+        foreach (var source in now.Now.At.Keys.Where(p => now.Cards.IsEmpty ? p.Kind == PlaceKind.Board : p.Kind == PlaceKind.Card))
+        {
+            foreach (var output in now.Cpu is { HasGraphics: false } && source.Kind == PlaceKind.Board ? [] : now.OutputsAt(source) ?? [])
+                yield return new(HandOverKind.Output, now.Parts[now.Now[source]!.Value], output.Name);
+        }
+
+        yield return new(HandOverKind.Ports, null, "");
+        yield return new(HandOverKind.Temperature, null, "");
+        if (now.Board is { } board)
+            yield return new(HandOverKind.Firmware, board, board.Firmware is { } version ? $"{version}" : "");
+        yield return new(HandOverKind.Clock, null, "");
+        yield return new(HandOverKind.Settings, null, "");
+    }
+
+    private static IEnumerable<HandOverItem> OfTheJob(BenchJob job)
+    {
+        foreach (var misfit in MisfitFound.In(job.Now).Where(m => m.Kind != Misfit.FirmwareUnknown))
+            yield return new(HandOverKind.Misfit, job.Now.Parts[misfit.Unit], "", misfit.Kind);
+        foreach (var end in Procedures.LooseEnds(job))
+            yield return new(HandOverKind.LooseEnd, null, end);
+        foreach (var (unit, _) in job.OutOfPlace())
+            yield return new(HandOverKind.PartOut, unit, "");
+        foreach (var lent in job.Now.Now.At.Values.Select(id => job.Now.Parts[id]).Where(u => u.Origin == Origin.Shelf && !IsOutside(u)))
+            yield return new(HandOverKind.PartLent, lent, "");
+        yield return new(HandOverKind.Case, null, "");
+    }
+
+    /// <summary>The bench's own monitor, cable and lead stay at the bench.</summary>
+    private static bool IsOutside(Unit unit) =>
+        UnitFacts.Of(unit.Kind).Outside || unit.Kind is UnitKind.MainsLead or UnitKind.Outlet or UnitKind.PowerStrip;
+}
