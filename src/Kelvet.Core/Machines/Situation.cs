@@ -12,6 +12,7 @@ public sealed partial class Situation
 
     private ImmutableArray<(Place Place, GraphicsCard Card)> _cards;
     private ImmutableArray<(Place Place, MemoryStick Stick)> _sticks;
+    private int _profileStepsDown = -1;
 
     private Situation(Parts parts, Configuration now, History history)
     {
@@ -89,18 +90,19 @@ public sealed partial class Situation
     /// How many of <see cref="ProfileSteps"/> the memory runs below its profile: 0 as received, 4 with the profile off, as it is
     /// after the settings were cleared.
     /// </summary>
-    public int ProfileStepsDown
-    {
-        get
-        {
-            for (var step = ProfileSteps.Length; step > 0; step--)
-            {
-                if (IsChosen(ProfileSteps[step - 1]))
-                    return step;
-            }
+    public int ProfileStepsDown => _profileStepsDown >= 0 ? _profileStepsDown : _profileStepsDown = CountProfileSteps();
 
-            return Board is { } board && CmosCleared(board.Id) && !IsChosen(MachineOption.ProfileOn) ? ProfileSteps.Length : 0;
+    private int CountProfileSteps()
+    {
+        if (Board is not { } board)
+            return 0;
+        for (var step = ProfileSteps.Length; step > 0; step--)
+        {
+            if (IsChosen(ProfileSteps[step - 1]))
+                return step;
         }
+
+        return CmosCleared(board.Id) && !IsChosen(MachineOption.ProfileOn) ? ProfileSteps.Length : 0;
     }
 
     /// <summary>Whether a unit of this kind was fitted, taken out, moved or reseated since intake.</summary>

@@ -307,16 +307,18 @@ public sealed record Economy(Minutes Spent, Minutes? Expected, double SearchCost
         var spent = SpentOn(diagnosis);
         Minutes? expected = next is { Rate: > 1e-6 } ? new Minutes(Math.Min(10_000, uncertainty / next.Rate)) : null;
         var part = diagnosis.Suspects[0].Unit;
-        var swap = diagnosis.Atlas.Work.Swap[part.Kind];
         var search = expected is { } minutes ? minutes.Value / 60 * preferences.HourlyRate : double.PositiveInfinity;
         return new Economy(
             spent,
             expected,
             search,
             part,
-            preferences.PartPrices.GetValueOrDefault(part.Kind) + (swap.Value / 60 * preferences.HourlyRate)
+            preferences.PartPrices.GetValueOrDefault(part.Kind) + (FittingMinutes(part.Kind, diagnosis.Atlas) / 60 * preferences.HourlyRate)
         );
     }
+
+    /// <summary>Bench minutes of getting and fitting a part of a kind.</summary>
+    internal static double FittingMinutes(UnitKind kind, Atlas atlas) => atlas.Work.Swap[kind].Value + Effort.OrderMinutes;
 
     /// <summary>Bench minutes of everything in the log, by the atlas's times.</summary>
     public static Minutes SpentOn(BenchDiagnosis diagnosis) => new(Effort.Minutes(diagnosis.Job, diagnosis.Atlas));

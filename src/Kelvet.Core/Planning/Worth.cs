@@ -54,7 +54,8 @@ public sealed record Worth(double Spent, ImmutableArray<WayCost> Ways, double? B
         // What the part will be that is found: each suspect by its share.
         var all = diagnosis.Suspects.Sum(s => s.Probability);
         var priceFound = all > 0 ? diagnosis.Suspects.Sum(s => s.Probability * Price(s.Unit.Kind)) / all : 0;
-        var fitFound = all > 0 ? diagnosis.Suspects.Sum(s => s.Probability * diagnosis.Atlas.Work.Swap[s.Unit.Kind].Value) / all : 0;
+        var fitFound =
+            all > 0 ? diagnosis.Suspects.Sum(s => s.Probability * Economy.FittingMinutes(s.Unit.Kind, diagnosis.Atlas)) / all : 0;
         WayCost? search = null;
         if (expected is { } minutes)
         {
@@ -74,7 +75,7 @@ public sealed record Worth(double Spent, ImmutableArray<WayCost> Ways, double? B
         if (leading is { Probability: >= StandsOut })
         {
             var price = Price(leading.Unit.Kind);
-            var fit = diagnosis.Atlas.Work.Swap[leading.Unit.Kind].Value + Effort.OrderMinutes;
+            var fit = Economy.FittingMinutes(leading.Unit.Kind, diagnosis.Atlas);
             var missed = 1 - leading.Probability;
             ways.Add(
                 new WayCost(

@@ -29,13 +29,20 @@ public sealed record Intermittence(int Failed, int Starts, int Clean)
     }
 
     /// <summary>Clean starts in a row, at the end of the log, of the machine as it now stands.</summary>
-    public static int CleanNow(BenchJob job) => job.Trials.Reverse().TakeWhile(t => t.Passed && t.Situation.IsSameAs(job.Now)).Count();
+    public static int CleanNow(BenchJob job) => CleanRun(job).Length;
+
+    /// <summary>Those starts, in the order in which they were made.</summary>
+    public static ImmutableArray<Trial> CleanRun(BenchJob job) =>
+        [.. job.Trials.Reverse().TakeWhile(t => t.Passed && t.Situation.IsSameAs(job.Now)).Reverse()];
 
     /// <summary>The trials by the machine that was started, in the order in which each was first started.</summary>
-    public static ImmutableArray<ImmutableArray<Trial>> SetUps(BenchJob job)
+    public static ImmutableArray<ImmutableArray<Trial>> SetUps(BenchJob job) => SetUps(job.Trials);
+
+    /// <summary>The same of some trials.</summary>
+    public static ImmutableArray<ImmutableArray<Trial>> SetUps(IEnumerable<Trial> trials)
     {
         var groups = new List<List<Trial>>();
-        foreach (var trial in job.Trials)
+        foreach (var trial in trials)
         {
             if (groups.Find(g => g[0].Situation.IsSameAs(trial.Situation)) is { } known)
                 known.Add(trial);

@@ -36,15 +36,13 @@ public sealed record ProofByStarts(StartsOfKind All, ImmutableArray<StartsOfKind
     /// <summary>Counts the starts of a job.</summary>
     public static ProofByStarts Of(BenchJob job)
     {
-        var clean = job.Trials.Reverse().TakeWhile(t => t.Passed && t.Situation.IsSameAs(job.Now)).ToArray();
-        Trial[] before = [.. job.Trials.Take(job.Trials.Length - clean.Length).Where(t => t.Failed || t.Passed)];
+        var clean = Intermittence.CleanRun(job);
+        var before = job.Trials.Take(job.Trials.Length - clean.Length).Where(t => t.Failed || t.Passed);
         // The machine as it failed most: what failed in one arrangement and passed in another says nothing of how often.
-        var failing = before
-            .GroupBy(t => before.First(o => o.Situation.IsSameAs(t.Situation)).Position)
-            .Where(g => g.Any(t => t.Failed))
-            .OrderByDescending(g => g.Count())
-            .Select(g => g.ToArray())
-            .FirstOrDefault();
+        Trial[] failing =
+        [
+            .. Intermittence.SetUps(before).Where(g => g.Any(t => t.Failed)).OrderByDescending(g => g.Length).FirstOrDefault([]),
+        ];
         var told = job.Intake.ReportedTimes;
         return new ProofByStarts(Counted(null), [.. Enum.GetValues<StartKind>().Where(IsOfInterest).Select(k => Counted(k))]);
 
@@ -52,11 +50,11 @@ public sealed record ProofByStarts(StartsOfKind All, ImmutableArray<StartsOfKind
 
         StartsOfKind Counted(StartKind? kind)
         {
-            var of = (failing ?? []).Where(t => kind is null || KindOf(t) == kind).ToArray();
+            var of = failing.Where(t => kind is null || KindOf(t) == kind).ToArray();
             var passed = clean.Count(t => kind is null || KindOf(t) == kind);
             var (failed, starts) = (of.Count(t => t.Failed), of.Length);
             // Not seen on the bench: as often as it was told, for the kind that it was told of.
-            if (failed == 0 && failing is null && told is { } times && (kind is null || kind == job.Intake.Complaint.When))
+            if (failed == 0 && failing.Length == 0 && told is { } times && (kind is null || kind == job.Intake.Complaint.When))
                 (failed, starts) = (times.Failed, times.Of);
             return new StartsOfKind(kind, failed, starts, passed);
         }

@@ -81,6 +81,9 @@ public sealed class MemoryModel(JobStore store, DiagnosisCache readings, Visitor
     /// <summary>The sticks that were taken in with the machine.</summary>
     public List<StickFacts> Sticks { get; private set; } = [];
 
+    /// <summary>The CPU that the machine came in with: what is known of it is corrected here, whatever is fitted now.</summary>
+    public Cpu? Received => Job.Bench.Intake.Parts.All.OfType<Cpu>().FirstOrDefault(c => Job.Bench.Intake.Received.Has(c.Id));
+
     /// <summary>The board that was.</summary>
     public BoardFacts Board { get; private set; } = new();
 
@@ -112,7 +115,7 @@ public sealed class MemoryModel(JobStore store, DiagnosisCache readings, Visitor
                 Revision = board.Revision,
                 Layout = board.Layout,
                 FlashesAlone = board.FlashesWithoutCpu,
-                Needs = bench.Now.Cpu?.NeedsFirmware,
+                Needs = Received?.NeedsFirmware,
             };
         }
     }
@@ -199,11 +202,11 @@ public sealed class MemoryModel(JobStore store, DiagnosisCache readings, Visitor
         foreach (var facts in Sticks)
         {
             var id = new UnitId(facts.Id!);
-            var slot = intake.Received.PlaceOf(id)?.Part ?? "-";
+            var slot = intake.Received.PlaceOf(id)?.Part ?? "none";
             var serial = intake.Parts.Find(id)?.Serial ?? "";
             var of =
                 left.FirstOrDefault(t => serial.Length > 0 && t.Serial.Equals(serial, StringComparison.OrdinalIgnoreCase))
-                ?? left.FirstOrDefault(t => t.Slot.EndsWith(slot, StringComparison.OrdinalIgnoreCase))
+                ?? left.FirstOrDefault(t => Bare(t.Slot).EndsWith(Bare(slot), StringComparison.OrdinalIgnoreCase))
                 ?? left.FirstOrDefault();
             if (of is null)
                 yield break;
@@ -211,6 +214,9 @@ public sealed class MemoryModel(JobStore store, DiagnosisCache readings, Visitor
             yield return of;
         }
     }
+
+    /// <summary>A slot's name by its letters and digits: the tool writes "DIMM_A2", the job "DIMM-A2" or "A2".</summary>
+    private static string Bare(string slot) => string.Concat(slot.Where(char.IsLetterOrDigit));
 
     private static void Fill(StickFacts facts, ListedStick told)
     {

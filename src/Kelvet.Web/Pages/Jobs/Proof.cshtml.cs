@@ -58,7 +58,7 @@ public sealed class ProofModel(
         var job = Job.Bench;
         Proof = ProofByStarts.Of(job);
         Kind ??= job.Intake.Complaint.When ?? StartKind.Warm;
-        var clean = job.Trials.Reverse().TakeWhile(t => t.Passed && t.Situation.IsSameAs(job.Now)).Reverse().ToArray();
+        var clean = Intermittence.CleanRun(job);
         var lines = new List<(int, string)>();
         foreach (var t in clean)
             lines.Add(
