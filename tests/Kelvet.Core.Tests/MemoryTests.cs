@@ -332,6 +332,31 @@ public class MemoryTests
         var old = FirmwareQuestion.Of(told, list, Atlas.Standard.Work)!;
         Assert.Equal((FirmwareState.TooOld, FirmwareWay.FlashWithoutCpu), (old.State, old.Options.First(o => o.Mends).Way));
         Assert.Equal(["old CPU"], list.KnownTo(Board("board"), 12));
+        // One of the shelf that is not in the job is thought of, and is fetched before it is fitted.
+        var bare = Office().Trial("4").Job;
+        var lent = new Cpu(new UnitId("shelf-cpu"), "old CPU", Origin.Shelf, true) { Socket = "T1" };
+        var fetched = FirmwareQuestion.Of(bare, list, Atlas.Standard.Work, [lent])!.Options.Single(o => o.Mends);
+        Assert.True(fetched is { Way: FirmwareWay.OlderCpu, Cpu.Id.Value: "shelf-cpu", Changes.Length: 0 });
+    }
+
+    [Fact]
+    public void What_a_list_says_of_the_CPU_weighs_from_the_intake_on()
+    {
+        var bare = Office().Job;
+        Parts By(string csv) =>
+            Parts.Of(
+                SupportList.Read($"board,revision,cpu,firmware\n{csv}\n").List.AppliedTo([.. bare.Now.Parts.All], bare.Intake.Received)
+            );
+        double Old(Parts parts) =>
+            Fault.AllOf(Atlas.Standard, parts, []).Where(f => f.Mode.Id == FaultMode.FirmwareTooOld).Sum(f => f.Odds);
+        var listed = By("Ondel B40,,Tarn C5,24");
+        Assert.Equal(24, listed.All.OfType<Cpu>().Single().NeedsFirmware);
+        Assert.Contains(MisfitFound.In(Situation.AtIntake(listed, bare.Intake.Received)), m => m.Kind == Misfit.FirmwareUnknown);
+        // Every version knows it: out of the question, and nothing to be asked.
+        var every = By("Ondel B40,,Tarn C5,0");
+        Assert.Equal(0, Old(every));
+        Assert.True(Old(By("Ondel B40,,another,24")) > 0);
+        Assert.DoesNotContain(MisfitFound.In(Situation.AtIntake(every, bare.Intake.Received)), m => m.Kind == Misfit.FirmwareUnknown);
     }
 
     [Fact]

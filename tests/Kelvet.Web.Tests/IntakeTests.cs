@@ -178,6 +178,36 @@ public sealed class IntakeTests
     }
 
     [Fact]
+    public async Task The_support_list_tells_at_intake_what_the_CPU_needs_of_its_board()
+    {
+        await using var shop = await Workshop.OpenAsync();
+        await shop
+            .Services.GetRequiredService<SupportLists>()
+            .KeepAsync(SupportList.Read("board,revision,cpu,firmware\nZed B1,,Zed C9,24\n").List);
+        var listed = await TakenInAsync(shop, ("Form.Title", "Dark"), ("Form.Board", "zed b1"), ("Form.Cpu", "Zed C9"));
+        Assert.Equal(24, listed.Now.Cpu!.NeedsFirmware);
+        Assert.Contains(MisfitFound.In(listed.Now), m => m.Kind == Misfit.FirmwareUnknown);
+        var other = await TakenInAsync(shop, ("Form.Title", "Dark"), ("Form.Board", "Zed B2"), ("Form.Cpu", "Zed C9"));
+        Assert.Null(other.Now.Cpu!.NeedsFirmware);
+    }
+
+    /// <summary>Another CPU in the socket meanwhile: what is corrected is what the machine came in with.</summary>
+    [Fact]
+    public async Task What_the_CPU_needs_is_kept_of_the_one_that_came_in()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var job = (await shop.JobsAsync()).Single(j => j.Row.Number == 1007).Job!.Bench;
+        var received = job.Intake.Parts[job.Intake.Received[Place.Cpu]!.Value];
+        Assert.NotEqual(received.Id, job.Now.Cpu!.Id);
+        var page = await shop.GetAsync("/jobs/1007/memory");
+        Assert.Contains(received.Name, page.QuerySelector("label[for=needs]")!.TextContent, StringComparison.Ordinal);
+        await shop.SendAsync(page, "form[action*=Facts]", [("board.Needs", "77")]);
+        var after = (await shop.JobsAsync()).Single(j => j.Row.Number == 1007).Job!.Bench;
+        Assert.Equal(77, ((Cpu)after.Intake.Parts[received.Id]).NeedsFirmware);
+        Assert.NotEqual(77, after.Now.Cpu!.NeedsFirmware);
+    }
+
+    [Fact]
     public async Task A_hand_made_request_flashes_no_board_blindly()
     {
         await using var shop = await Workshop.OpenAsync(demo: true);

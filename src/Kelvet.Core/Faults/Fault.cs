@@ -239,12 +239,15 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     private const string OwnerContext = "fitted-by-owner";
 
     /// <summary>
-    /// Where both versions are known, firmware too old is certain or out of the question; otherwise the atlas's odds stand.
+    /// Where both versions are known, or every version knows the CPU, firmware too old is certain or out of the question;
+    /// otherwise the atlas's odds stand.
     /// </summary>
     private static double FirmwareFactor(FaultMode mode, Unit unit, Parts parts)
     {
         if (mode.Id != FaultMode.FirmwareTooOld || unit is not Machines.Cpu { NeedsFirmware: { } needed })
             return 1;
+        if (needed == 0)
+            return 0;
         var board = parts.All.OfType<Motherboard>().FirstOrDefault(b => b.Origin == Origin.Customer);
         return board?.Firmware is { } version
             ? needed > version

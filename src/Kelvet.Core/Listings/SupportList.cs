@@ -56,6 +56,22 @@ public sealed record SupportList(ImmutableArray<SupportLine> Lines)
     /// <summary>The same of parts.</summary>
     public int? LeastFor(Motherboard board, Cpu cpu) => LeastFor(board.Name, board.Revision, cpu.Name);
 
+    /// <summary>
+    /// The same units, the fitted CPU with what its board needs for it where that was not known and is listed.
+    /// </summary>
+    public IEnumerable<Unit> AppliedTo(IReadOnlyCollection<Unit> units, Configuration fitted)
+    {
+        var board = units.OfType<Motherboard>().FirstOrDefault(b => fitted.Has(b.Id));
+        return units.Select(u =>
+            board is not null && u is Cpu { NeedsFirmware: null } cpu && fitted.Has(cpu.Id) && LeastFor(board, cpu) is { } least
+                ? cpu with
+                {
+                    NeedsFirmware = least,
+                }
+                : u
+        );
+    }
+
     /// <summary>Names of CPUs that a board knows in this version, in the order of the list.</summary>
     public IEnumerable<string> KnownTo(Motherboard board, int firmware) =>
         Lines

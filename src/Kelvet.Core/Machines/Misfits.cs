@@ -77,7 +77,7 @@ public sealed record MisfitFound(Misfit Kind, UnitId Unit, ImmutableArray<Change
             yield return new(Misfit.SocketDiffers, cpu.Id, []);
         if (cpu.NeedsFirmware is { } needed && board.Firmware is { } has && has < needed)
             yield return new(Misfit.FirmwareTooOld, board.Id, []);
-        if (cpu.NeedsFirmware is not null && board.Firmware is null)
+        if (cpu.NeedsFirmware is > 0 && board.Firmware is null)
             yield return new(Misfit.FirmwareUnknown, board.Id, []);
         if (machine.Now[Place.Cooler] is not { } fitted)
         {

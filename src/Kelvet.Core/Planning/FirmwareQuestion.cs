@@ -77,7 +77,8 @@ public sealed record FirmwareQuestion(
     /// <param name="job">The job.</param>
     /// <param name="list">The shop's support list.</param>
     /// <param name="work">Bench times.</param>
-    public static FirmwareQuestion? Of(BenchJob job, SupportList list, Faults.WorkTimes work)
+    /// <param name="shelf">CPUs of the shop that are not in the job yet.</param>
+    public static FirmwareQuestion? Of(BenchJob job, SupportList list, Faults.WorkTimes work, IEnumerable<Cpu>? shelf = null)
     {
         if (job.Now is not { Board: { } board, Cpu: { } cpu })
             return null;
@@ -102,7 +103,9 @@ public sealed record FirmwareQuestion(
             least,
             cpu.NeedsFirmware is null && listed is not null,
             state,
-            state == FirmwareState.KnowsIt ? [] : [.. Ways(job, board, cpu, list, state, work).OrderBy(o => o.Minutes).ThenBy(o => o.Mends)]
+            state == FirmwareState.KnowsIt
+                ? []
+                : [.. Ways(job, board, cpu, list, state, work, shelf ?? []).OrderBy(o => o.Minutes).ThenBy(o => o.Mends)]
         );
     }
 
@@ -118,7 +121,8 @@ public sealed record FirmwareQuestion(
         Cpu cpu,
         SupportList list,
         FirmwareState state,
-        Faults.WorkTimes work
+        Faults.WorkTimes work,
+        IEnumerable<Cpu> shelf
     )
     {
         var now = job.Now;
@@ -138,11 +142,13 @@ public sealed record FirmwareQuestion(
             yield return new(FirmwareWay.FlashAsItStands, flashing, true, null, [flash]);
         else
         {
-            foreach (var older in now.Parts.All.OfType<Cpu>().Where(c => c.Id != cpu.Id && !c.IsAway && IsNative(board, c, list)))
+            var own = now.Parts.All.OfType<Cpu>().Where(c => c.Id != cpu.Id && !c.IsAway);
+            foreach (var older in own.Concat(shelf.Where(c => !now.Parts.Has(c.Id))).Where(c => IsNative(board, c, list)))
             {
+                // One of the shelf that is not in the job yet is fetched first.
                 var swap = new Change.Swap(cpu.Id, older.Id);
-                if (now.TryAfter(swap, out _, out _))
-                    yield return new(FirmwareWay.OlderCpu, (2 * work.Swap[UnitKind.Cpu].Value) + flashing, true, older, [swap]);
+                ImmutableArray<Change> changes = now.TryAfter(swap, out _, out _) ? [swap] : [];
+                yield return new(FirmwareWay.OlderCpu, (2 * work.Swap[UnitKind.Cpu].Value) + flashing, true, older, changes);
             }
         }
 

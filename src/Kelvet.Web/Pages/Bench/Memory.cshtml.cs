@@ -14,8 +14,15 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages.Bench;
 
 /// <summary>The grid of sticks and slots, what fails only together, the profile's ladder, and the firmware.</summary>
-public sealed class MemoryModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, LiveJobs live, SupportLists lists)
-    : JobPageModel(store, readings, visitor)
+public sealed class MemoryModel(
+    JobStore store,
+    DiagnosisCache readings,
+    Visitor visitor,
+    Desk desk,
+    LiveJobs live,
+    SupportLists lists,
+    Shop shop
+) : JobPageModel(store, readings, visitor)
 {
     /// <summary>A stick by what is known of it.</summary>
     public sealed class StickFacts
@@ -100,7 +107,7 @@ public sealed class MemoryModel(JobStore store, DiagnosisCache readings, Visitor
         Ladder = ProfileLadder.Of(bench);
         Run = MemoryRun.Of(bench.Now);
         Told = MemoryWords.Told(bench);
-        Firmware = FirmwareQuestion.Of(bench, await lists.CurrentAsync(), Rules.Atlas.Work);
+        Firmware = FirmwareQuestion.Of(bench, await lists.CurrentAsync(), Rules.Atlas.Work, (await shop.ShelfAsync()).OfType<Cpu>());
         if (Sticks.Count == 0)
             Sticks = [.. SticksOf(bench.Intake.Parts).Select(FactsOf)];
         if (

@@ -18,8 +18,9 @@ public sealed class CorrectIntakeModel(
     LiveJobs live,
     DiagnosisCache readings,
     IDataProtectionProvider seals,
+    SupportLists lists,
     Visitor visitor
-) : IntakePage(shop, customers, parts, house, seals), IFindsItself
+) : IntakePage(shop, customers, parts, house, seals, lists), IFindsItself
 {
     /// <summary>The job's number.</summary>
     [BindProperty(SupportsGet = true)]

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Listings;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 using Kelvet.Core.Text;
@@ -325,6 +326,10 @@ public sealed partial class IntakeForm
             .Where(n => !string.IsNullOrWhiteSpace(n.Item2))
             .Select(n => (n.Item1, n.Item2!.Trim()));
 
+    /// <summary>Which firmware boards need for which CPU.</summary>
+    [Microsoft.AspNetCore.Mvc.ModelBinding.BindNever]
+    public SupportList Support { get; set; } = SupportList.Empty;
+
     /// <summary>The job that the form describes, with what the owner says was tried; null when something is <see cref="Wrong"/>.</summary>
     public BenchJob? Open(IEnumerable<Unit> shelf)
     {
@@ -349,7 +354,7 @@ public sealed partial class IntakeForm
         try
         {
             var (units, received) = string.IsNullOrEmpty(Base) ? Told(layout!) : Kept();
-            var intake = IntakeOf(units, received, reported, shelf);
+            var intake = IntakeOf([.. Support.AppliedTo(units, received)], received, reported, shelf);
             var (parts, claims) = Claims(intake);
             return BenchJob.Open(intake with { Parts = parts }).With(claims);
         }

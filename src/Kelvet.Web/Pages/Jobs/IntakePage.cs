@@ -18,7 +18,8 @@ public abstract class IntakePage(
     CustomerStore customers,
     CatalogueStore catalogue,
     HouseRules house,
-    IDataProtectionProvider seals
+    IDataProtectionProvider seals,
+    SupportLists lists
 ) : FormPage, ITellsFields
 {
     /// <summary>What the password is sealed for.</summary>
@@ -128,8 +129,9 @@ public abstract class IntakePage(
             Form.Wrong[field.Replace("Form.", "", StringComparison.Ordinal)] = $"\"{state!.AttemptedValue}\" cannot be read here.";
     }
 
-    /// <summary>Looks up what the form names in the catalogue.</summary>
-    protected async Task LookUpAsync() => Form.Catalogue = await catalogue.GetAsync(Form.Named, HttpContext.RequestAborted);
+    /// <summary>Looks up what the form names in the catalogue and in the support list.</summary>
+    protected async Task LookUpAsync() =>
+        (Form.Catalogue, Form.Support) = (await catalogue.GetAsync(Form.Named, HttpContext.RequestAborted), await lists.CurrentAsync());
 
     /// <summary>The machine as the form describes it so far; null while it describes none.</summary>
     public DrawingView? Picture()

@@ -17,8 +17,9 @@ public sealed class NewModel(
     HouseRules house,
     PhotoRoom photos,
     IDataProtectionProvider seals,
+    SupportLists lists,
     Visitor visitor
-) : IntakePage(shop, customers, parts, house, seals)
+) : IntakePage(shop, customers, parts, house, seals, lists)
 {
     /// <summary>Most photos at drop-off.</summary>
     public const int MostPhotos = 6;
