@@ -186,30 +186,8 @@ public static partial class CatalogueFile
     }
 
     /// <summary>Writes a catalogue so that <see cref="Read"/> gives it back; no spreadsheet takes a cell of it for a formula.</summary>
-    public static string Write(IEnumerable<CataloguePart> parts)
-    {
-        using var writer = new StringWriter { NewLine = "\n" };
-        using (
-            var csv = new CsvWriter(
-                writer,
-                new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", InjectionOptions = InjectionOptions.Escape },
-                leaveOpen: true
-            )
-        )
-        {
-            foreach (var column in Columns)
-                csv.WriteField(column.Key);
-            csv.NextRecord();
-            foreach (var part in parts)
-            {
-                foreach (var column in Columns)
-                    csv.WriteField(Field(part, column.Key));
-                csv.NextRecord();
-            }
-        }
-
-        return writer.ToString();
-    }
+    public static string Write(IEnumerable<CataloguePart> parts) =>
+        CsvText.Write(Columns.Select(c => c.Key), parts.Select(p => Columns.Select(c => Field(p, c.Key))));
 
     private static string Field(CataloguePart part, string column)
     {

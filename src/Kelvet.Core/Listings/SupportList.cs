@@ -124,32 +124,11 @@ public sealed record SupportList(ImmutableArray<SupportLine> Lines)
     }
 
     /// <summary>Writes a list so that <see cref="Read"/> gives it back; no spreadsheet takes a cell of it for a formula.</summary>
-    public string Write()
-    {
-        using var writer = new StringWriter { NewLine = "\n" };
-        using (
-            var csv = new CsvWriter(
-                writer,
-                new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", InjectionOptions = InjectionOptions.Escape },
-                leaveOpen: true
-            )
-        )
-        {
-            foreach (var column in Columns)
-                csv.WriteField(column.Key);
-            csv.NextRecord();
-            foreach (var line in Lines)
-            {
-                csv.WriteField(line.Board);
-                csv.WriteField(line.Revision);
-                csv.WriteField(line.Cpu);
-                csv.WriteField(line.Firmware);
-                csv.NextRecord();
-            }
-        }
-
-        return writer.ToString();
-    }
+    public string Write() =>
+        CsvText.Write(
+            Columns.Select(c => c.Key),
+            Lines.Select(l => new[] { l.Board, l.Revision, l.Cpu, l.Firmware.ToString(CultureInfo.InvariantCulture) })
+        );
 
     private static SupportLine Line(string[] record, Dictionary<string, int> at)
     {

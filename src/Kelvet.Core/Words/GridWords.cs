@@ -1,7 +1,6 @@
 using System.Globalization;
-using CsvHelper;
-using CsvHelper.Configuration;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Words;
 
@@ -86,30 +85,15 @@ public static class GridWords
     ];
 
     /// <summary>The grid as CSV (RFC 4180), a line a pairing; no spreadsheet takes a cell of it for a formula.</summary>
-    public static string Csv(this MemoryGrid grid)
-    {
-        using var writer = new StringWriter { NewLine = "\n" };
-        using (
-            var csv = new CsvWriter(
-                writer,
-                new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", InjectionOptions = InjectionOptions.Escape },
-                leaveOpen: true
+    public static string Csv(this MemoryGrid grid) =>
+        CsvText.Write(
+            Columns,
+            grid.Cells.Select(c =>
+                new[] { c.Stick.Name, c.Stick.Serial, c.Slot.Name, c.Slot.Channel }.Concat(
+                    new[] { c.PassedAlone, c.FailedAlone, c.PassedBeside, c.FailedBeside }.Select(n =>
+                        n.ToString(CultureInfo.InvariantCulture)
+                    )
+                )
             )
-        )
-        {
-            foreach (var column in Columns)
-                csv.WriteField(column);
-            csv.NextRecord();
-            foreach (var cell in grid.Cells)
-            {
-                foreach (var text in new[] { cell.Stick.Name, cell.Stick.Serial, cell.Slot.Name, cell.Slot.Channel })
-                    csv.WriteField(text);
-                foreach (var times in new[] { cell.PassedAlone, cell.FailedAlone, cell.PassedBeside, cell.FailedBeside })
-                    csv.WriteField(times);
-                csv.NextRecord();
-            }
-        }
-
-        return writer.ToString();
-    }
+        );
 }
