@@ -156,6 +156,11 @@ public class MemoryTests
         );
         Assert.Null(ProfileLadder.Of(job));
         job = Start(job, false);
+        // Without a picture nothing is set: the settings are cleared, which turns the profile off.
+        var dark = ProfileLadder.Of(job)!;
+        Assert.Equal(new Change.ClearCmos(), Assert.Single(dark.Next!.Changes));
+        Assert.False(dark.Next.ClearsFirst);
+        Assert.True(dark.Rungs[1] is { ClearsFirst: true, Changes: [Change.ClearCmos] });
         for (var starts = 0; starts < 20; starts++)
         {
             var ladder = ProfileLadder.Of(job)!;

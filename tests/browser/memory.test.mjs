@@ -33,7 +33,9 @@ test('a cell is walked to and taken by keys, and becomes the next step on the be
   await page.keyboard.press('Enter');
   await page.waitForURL(/do=/);
   assert.match(await page.locator('#h-next').innerText(), /A2|Take the power off|Power off/i);
-  await page.goto('/jobs/1008/memory');
+  await page.goto('/jobs/1008');
+  await page.keyboard.press(',');
+  await page.waitForURL(/memory$/);
   await page.keyboard.press('n');
   await page.waitForURL(/do=/);
   assert.deepEqual(page.problems, []);
@@ -79,7 +81,7 @@ test('pairs, ladder and figures of the sticks: kept as a line of the log, filled
   await page.goto(`${path}/memory`);
   assert.equal(await page.locator('#pairs tbody td').count(), 9);
   // Nothing held yet: the profile off comes first.
-  assert.match(await page.locator('.ladder .button.main').innerText(), /Set it\s*: Profile off, 2400 MT\/s/);
+  assert.match(await page.locator('.ladder .button.main').innerText(), /Clear\s*: Profile off, 2400 MT\/s/);
   assert.match(await page.locator('.ladder').innerText(), /200 MT\/s below, 3000 MT\/s/);
   assert.match(await page.locator('#h-runs + p').innerText(), /16 GB on channels A and B, at 3200 MT\/s/);
   await page.locator('.memory-facts > summary').click();

@@ -10,8 +10,15 @@ namespace Kelvet.Core.Planning;
 /// <param name="Passed">Starts that passed on it with the sticks that are fitted now.</param>
 /// <param name="Failed">Starts that failed on it with them.</param>
 /// <param name="IsNow">Whether the memory runs so now.</param>
-/// <param name="Changes">What leads there; empty where it is so.</param>
-public sealed record LadderRung(int StepsDown, int? Speed, int Passed, int Failed, bool IsNow, ImmutableArray<Change> Changes);
+/// <param name="Changes">What leads there, or towards it; empty where it is so.</param>
+public sealed record LadderRung(int StepsDown, int? Speed, int Passed, int Failed, bool IsNow, ImmutableArray<Change> Changes)
+{
+    /// <summary>
+    /// Whether there is no picture to set it by: the settings are cleared first, which turns the profile off, and it is set
+    /// after the start that this allows.
+    /// </summary>
+    public bool ClearsFirst { get; init; }
+}
 
 /// <summary>
 /// Memory that is not stable at its profile: whether it holds without it, and then the fastest rung that holds. A fault that
@@ -60,8 +67,10 @@ public sealed record ProfileLadder(ImmutableArray<LadderRung> Rungs, LadderRung?
             )
             .ToArray();
         var speeds = now.Sticks.Select(s => MemoryRun.SpeedOf(s.Stick, steps)).ToArray();
+        var shows = job.Trials is [.., { Seen.ShowsPicture: true }];
         ImmutableArray<Change> changes =
             now.ProfileStepsDown == steps ? []
+            : !shows ? [new Change.ClearCmos()]
             : steps == 0 ? Back(now)
             : [new Change.Choose(Situation.ProfileSteps[steps - 1])];
         return new LadderRung(
@@ -71,7 +80,10 @@ public sealed record ProfileLadder(ImmutableArray<LadderRung> Rungs, LadderRung?
             trials.Count(t => t.Failed),
             now.ProfileStepsDown == steps,
             changes
-        );
+        )
+        {
+            ClearsFirst = !shows && changes.Length > 0 && steps < Situation.ProfileSteps.Length,
+        };
     }
 
     private static ImmutableArray<Change> Back(Situation now) =>

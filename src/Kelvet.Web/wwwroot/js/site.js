@@ -54,7 +54,7 @@ function openMenu(summary) {
 // Places that have an address but no link on every page.
 function goTo(key) {
   const job = location.pathname.match(/^\/jobs\/(\d+)/)?.[1];
-  const page = { b: '', l: '/log', r: '/report', d: '/close', o: '/steps', '.': '/card' }[key];
+  const page = { b: '', l: '/log', r: '/report', d: '/close', o: '/steps', '.': '/card', ',': '/memory', ';': '/proof' }[key];
   return job && page !== undefined ? `/jobs/${job}${page}` : null;
 }
 
