@@ -84,6 +84,22 @@ public sealed partial class Desk
             cancel
         );
 
+    /// <summary>Says what a machine is worth, running; null to go by its parts again.</summary>
+    /// <exception cref="ArgumentOutOfRangeException">Less than 0 or more than 100,000.</exception>
+    public Task<DeskAnswer> ValueAsync(int number, decimal? worth, CancellationToken cancel = default) =>
+        RunAsync(
+            "value",
+            number,
+            job =>
+            {
+                if (worth is < 0 or > 100_000)
+                    throw new ArgumentOutOfRangeException(nameof(worth), worth, "A machine is worth 0 to 100,000.");
+                job.Row.DropOffJson = (DropOff.Of(job.Row) with { Worth = worth }).Write();
+                return Task.FromResult(new DeskAnswer(job));
+            },
+            cancel
+        );
+
     /// <summary>The machine goes back to its owner. A sealed password goes with it: it is not kept.</summary>
     /// <exception cref="EntryRefusedException">The job is still open.</exception>
     public Task<DeskAnswer> HandOverAsync(int number, CancellationToken cancel = default) =>

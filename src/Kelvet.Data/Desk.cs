@@ -108,7 +108,7 @@ public sealed partial class Desk(
         DeskRules rules,
         CancellationToken cancel = default
     ) =>
-        entry is NoteEntry or ArrivalEntry or ClaimEntry or ElsewhereEntry or ProcedureEntry
+        entry is NoteEntry or ArrivalEntry or ClaimEntry or ElsewhereEntry or ProcedureEntry or ProofChoiceEntry
             ? LineAsync("record words", number, entry, handsIn: false, lines, with, rules, cancel)
             : throw new ArgumentException($"A {entry.GetType().Name} has a command of its own.", nameof(entry));
 

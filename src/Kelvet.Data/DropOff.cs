@@ -20,6 +20,9 @@ public sealed record DropOff
     /// <summary>The most that it may cost without a question, in the shop's money; null where nothing was said.</summary>
     public decimal? Limit { get; init; }
 
+    /// <summary>What the machine is worth, running, in the shop's money; null where nobody said.</summary>
+    public decimal? Worth { get; init; }
+
     /// <summary>Whether a password is not needed; null where it was not asked.</summary>
     public bool? NoPassword { get; init; }
 

@@ -282,8 +282,8 @@ public class HouseTests
         var advice = Planner.Advise(diagnosis);
         Assert.Equal(Phase.Done, advice.Phase);
         Assert.Equal(Outlook.Of(diagnosis).Left, advice.Decision.Probability);
-        Assert.Equal(Percent.Words(advice.Decision.Probability), CaseRecord.Of(diagnosis).Left);
-        Assert.Contains(CaseRecord.Of(diagnosis).Left, advice.Words());
+        Assert.Equal(Percent.Words(advice.Decision.Probability), CaseRecord.Of(diagnosis, Preferences.Usual).Left);
+        Assert.Contains(CaseRecord.Of(diagnosis, Preferences.Usual).Left, advice.Words());
     }
 
     [Theory]

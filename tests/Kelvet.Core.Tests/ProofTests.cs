@@ -170,17 +170,21 @@ public partial class ProofTests
     {
         var bench = Office().Trial("4").Trial("4", Clear);
         var preferences = Preferences.Usual with { HourlyRate = 60 };
-        var worth = Worth.Of(bench.Diagnosis, 45, preferences);
+        var worth = Worth.Of(bench.Diagnosis, 45, null, preferences);
         Assert.Equal(Effort.Minutes(bench.Job, Atlas.Standard), worth.Spent, 1e-9);
         Assert.Equal(WayOut.GiveBack, worth.Ways[^1].Way);
-        Assert.Equal(worth.Ways[..^1].Select(w => w.Cost), worth.Ways[..^1].Select(w => w.Cost).Order());
+        Assert.Equal(worth.Ways[..^1].Select(w => w.Cost.New), worth.Ways[..^1].Select(w => w.Cost.New).Order());
         // An hour costs 60: a minute is one.
         foreach (var way in worth.Ways.Where(w => w.Way is WayOut.SearchOn or WayOut.ReplaceCore))
-            Assert.Equal(way.Minutes + way.Parts, way.Cost, 1e-9);
+        {
+            Assert.Equal(way.Minutes + way.Parts.New, way.Cost.New, 1e-9);
+            Assert.Equal(way.Minutes + way.Parts.Used, way.Cost.Used, 1e-9);
+        }
+
         var core = worth.Ways.Single(w => w.Way == WayOut.ReplaceCore);
-        Assert.Equal(110 + 160 + 35 + 35, core.Parts, 1e-9);
+        Assert.Equal(110 + 160 + 35 + 35, core.Parts.New, 1e-9);
         // Nothing tells anything: no searching on.
-        Assert.DoesNotContain(Worth.Of(bench.Diagnosis, null, preferences).Ways, w => w.Way == WayOut.SearchOn);
+        Assert.DoesNotContain(Worth.Of(bench.Diagnosis, null, null, preferences).Ways, w => w.Way == WayOut.SearchOn);
         var ask = worth.Ask(core, 300, "your computer");
         Assert.Contains("You allowed up to 300. May we go on?", ask, StringComparison.Ordinal);
         Assert.DoesNotContain(

@@ -11,7 +11,13 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace Kelvet.Web.Tests;
 
+/// <summary>Tests that count what the whole process does: nothing else runs beside them.</summary>
+[CollectionDefinition(nameof(Alone), DisableParallelization = true)]
+[System.Diagnostics.CodeAnalysis.SuppressMessage("Naming", "CA1711", Justification = "xUnit finds it by its attribute.")]
+public sealed class Alone;
+
 /// <summary>One command, one transaction, one replay; the gate from whatever request; second presses and sendings.</summary>
+[Collection(nameof(Alone))]
 public class DeskTests
 {
     private static TrialEntry Start(params Change[] changes) => new(Guid.NewGuid(), [.. changes], StageRange.At(BootStage.RunsNoPost));

@@ -35,6 +35,9 @@ public abstract record Entry
     /// </summary>
     public string Live { get; init; } = "";
 
+    /// <summary>Whether it is what was proposed when it was recorded; null where nothing was, or where it is not known.</summary>
+    public bool? Followed { get; init; }
+
     /// <summary>Free words, at most 2,000 characters.</summary>
     public string Note { get; init; } = "";
 
@@ -137,6 +140,11 @@ public sealed record ProcedureEntry(Guid Id, string Procedure, ImmutableArray<in
     /// <summary>Minutes that it took, 0 to 1440; null where it was not measured.</summary>
     public double? Minutes { get; init; }
 }
+
+/// <summary>Whether a part is to be proved both ways, whatever that costs, or one side is accepted. The reason is its note.</summary>
+/// <param name="Unit">The part.</param>
+/// <param name="TwoWay">Whether both ways are asked for.</param>
+public sealed record ProofChoiceEntry(Guid Id, UnitId Unit, bool TwoWay) : Entry(Id);
 
 /// <summary>A unit tried in another machine that is known good.</summary>
 /// <param name="Unit">The unit.</param>

@@ -113,6 +113,9 @@ internal sealed record Replayed(
             case MisfitEntry misfit:
                 _ = Known(now, misfit.Unit);
                 return now;
+            case ProofChoiceEntry choice:
+                _ = Known(now, choice.Unit);
+                return now;
             case FindingEntry finding:
                 testimonies.Add(new Testimony(line.Number, line.Position, finding, Known(now, finding.Unit)));
                 return now;

@@ -39,6 +39,12 @@ internal static class StepFields
         "",
         "why it was done past the power gate"
     );
+    private static readonly Field<Entry, bool?> AsProposed = MayValue(
+        "followed",
+        Forms.Flag,
+        (Entry e) => e.Followed,
+        "whether it is what was proposed then"
+    );
     private static readonly Field<Entry, string> Note = May("note", Forms.Text(Entry.LongestNote), (Entry e) => e.Note, "");
 
     private static readonly Field<TrialEntry, ImmutableArray<Change>> TrialChanges = MayList(
@@ -167,6 +173,14 @@ internal static class StepFields
     );
     private static readonly Field<MisfitEntry, UnitId> MisfitUnit = Needed("unit", UnitForm, (MisfitEntry m) => m.Unit);
 
+    private static readonly Field<ProofChoiceEntry, UnitId> ProvedUnit = Needed("unit", UnitForm, (ProofChoiceEntry p) => p.Unit);
+    private static readonly Field<ProofChoiceEntry, bool> BothWays = Needed(
+        "two-way",
+        Forms.Flag,
+        (ProofChoiceEntry p) => p.TwoWay,
+        "whether both ways are asked for"
+    );
+
     private static readonly Field<AmendEntry, Intake> Amended = Needed(
         "intake",
         new Form<Intake>(
@@ -257,7 +271,7 @@ internal static class StepFields
             kind,
             "kind",
             new ObjectForm<T>(
-                [EntryId, .. own, By, At, AtlasVersion, Rules, Live, Note],
+                [EntryId, .. own, By, At, AtlasVersion, Rules, Live, AsProposed, Note],
                 v =>
                     make(v) with
                     {
@@ -266,6 +280,7 @@ internal static class StepFields
                         AtlasVersion = v.Of(AtlasVersion),
                         Rules = v.Of(Rules),
                         Live = v.Of(Live),
+                        Followed = v.Of(AsProposed),
                         Note = v.Of(Note),
                     },
                 "kind"
@@ -324,6 +339,12 @@ internal static class StepFields
                 "what does not fit together, taken as a finding",
                 [MisfitKind, MisfitUnit],
                 v => new MisfitEntry(v.Of(EntryId), v.Of(MisfitKind), v.Of(MisfitUnit))
+            ),
+            Kind<ProofChoiceEntry>(
+                "proof-choice",
+                "whether a part is to be proved both ways, or one side is accepted",
+                [ProvedUnit, BothWays],
+                v => new ProofChoiceEntry(v.Of(EntryId), v.Of(ProvedUnit), v.Of(BothWays))
             ),
             Kind<AmendEntry>(
                 "amend",

@@ -55,17 +55,29 @@ public static class Experience
     /// <summary>A context's weight on an exposure is held to this, so that a near-certain case counts as one or a few.</summary>
     private const double MostWeight = 5;
 
-    /// <summary>The modes that a log proves for units that were found at fault: those condemned or put right, by their
-    /// likeliest fault.</summary>
-    public static ImmutableArray<string> Proved(BenchDiagnosis diagnosis, IEnumerable<UnitId> found)
+    /// <summary>The modes that a log proves for units that were found at fault: those condemned, put right, or proved on one side
+    /// where that was accepted, by their likeliest fault. Without the last, parts that are dear to put back would be learnt too
+    /// seldom.</summary>
+    /// <param name="diagnosis">The log.</param>
+    /// <param name="found">The units that were found at fault.</param>
+    /// <param name="accepted">The units of which one side of the proof was accepted.</param>
+    public static ImmutableArray<string> Proved(
+        BenchDiagnosis diagnosis,
+        IEnumerable<UnitId> found,
+        IReadOnlyCollection<UnitId>? accepted = null
+    )
     {
         var named = found.ToHashSet();
         return
         [
             .. diagnosis
-                .Suspects.Where(s => s.Standing is Standing.Condemned or Standing.PutRight && named.Contains(s.Unit.Id))
+                .Suspects.Where(s => named.Contains(s.Unit.Id) && IsProved(s))
                 .Select(s => s.Leading.Fault.Mode.Id),
         ];
+
+        bool IsProved(Suspect s) =>
+            s.Standing is Standing.Condemned or Standing.PutRight
+            || (s.Standing == Standing.ProofOneWay && accepted?.Contains(s.Unit.Id) == true);
     }
 
     /// <summary>What one job adds to the counts, by mode: its cases, and for every mode that its parts could have had, an

@@ -59,7 +59,27 @@ public sealed record RunReadings(
         }
     }
 
-    /// <summary>Reads a file: CSV with a column of times, or what "sensors -j" prints again and again.</summary>
+    /// <summary>What each column most likely is.</summary>
+    public ImmutableArray<Quantity> Guessed => [.. Columns.Select(Quantities.Of)];
+
+    /// <summary>The readings as plain CSV: a column "seconds", then one for each that is not left out, named as it was read. What
+    /// was not read is empty.</summary>
+    /// <param name="quantities">What each column is.</param>
+    public string ToCsv(IReadOnlyList<Quantity> quantities)
+    {
+        int[] kept = [.. Enumerable.Range(0, Columns.Length).Where(c => quantities[c] != Quantity.LeftOut)];
+        return CsvText.Write(
+            kept.Select(c => Columns[c]).Prepend("seconds"),
+            Seconds.Select((s, i) => kept.Select(c => Figure(Values[c][i])).Prepend(Figure(s)))
+        );
+
+        static string Figure(double value) => double.IsFinite(value) ? value.ToString("0.####", CultureInfo.InvariantCulture) : "";
+    }
+
+    /// <summary>
+    /// Reads a file: CSV with a column of times, what "sensors -j" prints again and again, or what stress-ng prints with
+    /// --thermalstat (format of version 0.15, seen; the zones' temperatures follow clocks and loads).
+    /// </summary>
     /// <param name="text">The file.</param>
     /// <param name="every">Seconds from one reading to the next where no times are told, above 0.</param>
     /// <exception cref="DataFileException">It is neither, or a line cannot be read; the message names the line.</exception>
@@ -71,7 +91,42 @@ public sealed record RunReadings(
             );
         if (every is not (> 0 and <= 3600))
             throw new DataFileException("From one reading to the next it is above 0 to 3600 seconds.");
-        return text.TrimStart() is ['{', ..] ? OfSensors(text, every) : OfCsv(text, every);
+        return text.TrimStart() is ['{', ..] ? OfSensors(text, every)
+            : text.Contains(Therm, StringComparison.Ordinal) ? OfStressNg(text, every)
+            : OfCsv(text, every);
+    }
+
+    private const string Therm = "therm:";
+
+    private static RunReadings OfStressNg(string text, double every)
+    {
+        string[]? header = null;
+        var rows = new List<double[]>();
+        foreach (var (line, number) in text.Split('\n').Select((l, i) => (l, i + 1)))
+        {
+            if (line.IndexOf(Therm, StringComparison.Ordinal) is not (>= 0 and var at))
+                continue;
+            var words = line[(at + Therm.Length)..].Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries);
+            if (words.Any(w => w.Contains("GHz", StringComparison.OrdinalIgnoreCase)))
+            {
+                header ??= words;
+                continue;
+            }
+
+            if (header is null || words.Length != header.Length)
+                throw new DataFileException(
+                    $"Line {number}: {words.Length} figures under {header?.Length ?? 0} names. Paste it from the line that begins with AvGHz on."
+                );
+            rows.Add([.. words.Select((w, c) => w == "n/a" ? double.NaN : Value(w, header[c], number))]);
+        }
+
+        return rows.Count == 0
+            ? throw new DataFileException("There is no reading below the line of names. Run it with --thermalstat 1.")
+            : new RunReadings(
+                [.. header!],
+                [.. rows.Select((_, i) => i * every)],
+                [.. header!.Select((_, c) => rows.Select(r => r[c]).ToImmutableArray())]
+            );
     }
 
     private static RunReadings OfCsv(string text, double every)
@@ -115,7 +170,7 @@ public sealed record RunReadings(
 
         return seconds.Count == 0
             ? throw new DataFileException("There is no reading below the first line.")
-            : new RunReadings([.. values.Select(c => header[c])], [.. seconds], [.. columns.Select(c => c.ToImmutableArray())]);
+            : new RunReadings([.. values.Select(c => header[c].TrimStart('\''))], [.. seconds], [.. columns.Select(c => c.ToImmutableArray())]);
     }
 
     private static double At(string text, int line)
@@ -133,7 +188,8 @@ public sealed record RunReadings(
     {
         if (text.Length == 0 || text is "N/A" or "-" or "nan" or "NaN")
             return double.NaN;
-        var bare = text.TrimEnd('C', 'c', '\u00b0', ' ', 'V', 'W', '%').TrimStart('+');
+        // A leading apostrophe is how a figure with a sign is kept from being a spreadsheet's formula.
+        var bare = text.TrimStart('\'').TrimEnd('C', 'c', '\u00b0', ' ', 'V', 'W', '%').TrimStart('+');
         return double.TryParse(bare, NumberStyles.Float, CultureInfo.InvariantCulture, out var value)
             ? value
             : throw new DataFileException(

@@ -15,54 +15,83 @@ internal sealed partial class Closing
     /// Whether nothing more is to be done about a unit: it is out of the machine and was proved both ways or tried again,
     /// or it stands at 95 % and what is wrong with it is dealt with.
     /// </summary>
-    public static bool IsSettled(BenchDiagnosis diagnosis, Suspect suspect)
+    public bool IsSettled(Suspect suspect)
     {
-        var fitted = diagnosis.Job.Now.Now.Has(suspect.Unit.Id);
+        var fitted = _now.Now.Has(suspect.Unit.Id);
         if (suspect.Probability < (fitted ? BenchDiagnosis.Certain : EnoughWhenOut))
             return false;
         if (fitted)
-            return suspect.Leading.Fault.DealtWith(diagnosis.Job.Now);
-        var closing = new Closing(diagnosis);
+            return suspect.Leading.Fault.DealtWith(_now);
         return suspect.Standing == Standing.Condemned
             || suspect.Unit.Origin != Origin.Customer
-            || closing.WasTriedAgain(suspect.Unit)
-            || closing.PutBack(suspect.Unit) is null;
+            || WasTriedAgain(suspect.Unit)
+            || PutBack(suspect.Unit) is null
+            || PriceOfProof(suspect) is { Accepted: true };
+    }
+
+    /// <summary>
+    /// What the other half of the proof of a unit costs against the price of being wrong; null where it is not half proved and
+    /// out of a machine that passes, cannot go back, or went back already.
+    /// </summary>
+    public ProofPrice? PriceOfProof(Suspect suspect)
+    {
+        var unit = suspect.Unit;
+        if (
+            !_passes
+            || suspect is { Proof.OneWay: false } or { Standing: Standing.Condemned } or { Probability: < EnoughWhenOut }
+            || unit.Origin != Origin.Customer
+            || _now.Now.Has(unit.Id)
+            || WasTriedAgain(unit)
+            || PutBack(unit) is not { } back
+        )
+            return null;
+        var starts = Math.Min(PassesPutBack, 1 / (_diagnosis.RateOf(unit.Id) ?? 1));
+        var minutes = (2 * back.Minutes.Value) + ((starts - 1) * Candidate([]).Minutes.Value);
+        var bad = suspect.Faults.Where(b => b.Fault.Act.Cure is Cure.Replace or Cure.Repair).Sum(b => b.Probability);
+        var price = _preferences.PartPrices.GetValueOrDefault(unit.Kind);
+        var atStake = price + _preferences.CostOf(Economy.FittingMinutes(unit.Kind, _diagnosis.Atlas)) + _preferences.ComingBack;
+        var today = DateOnly.FromDateTime(_diagnosis.Job.Lines[^1].Written.At.UtcDateTime);
+        return new ProofPrice(unit, minutes, _preferences.CostOf(minutes), Math.Max(0, 1 - bad), atStake, WhyProof.WorthIt).Weighed(
+            _diagnosis.Job.Lines.Select(l => l.Stands).OfType<ProofChoiceEntry>().LastOrDefault(c => c.Unit == unit.Id),
+            suspect.Probability >= BenchDiagnosis.Certain,
+            PartWindow.Of(unit).Any(w => w.DaysLeft(today) >= 0),
+            price,
+            _preferences.DearPart
+        );
     }
 
     /// <summary>As received, but with another part of its kind in the place of each unit that is settled and out.</summary>
-    public static Configuration Repaired(BenchDiagnosis diagnosis) => Repaired(diagnosis, s => IsSettled(diagnosis, s));
+    public Configuration Repaired() => Repaired(IsSettled);
 
     /// <summary>
     /// When nothing tells more and the machine runs: what is out and likelier at fault than not stays out, the rest goes back,
     /// and that is proved to run. The proof is then one-way, and the log says so.
     /// </summary>
-    public static Decision? Accepting(BenchDiagnosis diagnosis)
+    public Decision? Accepting()
     {
-        var closing = new Closing(diagnosis);
-        if (!closing._passes)
+        if (!_passes)
             return null;
-        var target = Repaired(diagnosis, s => s.Probability >= LikelierThanNot);
-        var left = StillThere(diagnosis, target);
+        var target = Repaired(s => s.Probability >= LikelierThanNot);
+        var left = StillThere(_diagnosis, target);
         if (left >= WorthTryingTogether)
             return null;
-        if (closing.Lacking(target) is { } lacking)
+        if (Lacking(target) is { } lacking)
             return lacking;
-        if (!closing._now.Now.Equals(target))
-            return closing.Towards(target, AdviceKind.PutRestBack);
-        return closing.CleanNow < LeastClean
+        if (!_now.Now.Equals(target))
+            return Towards(target, AdviceKind.PutRestBack);
+        return CleanNow < LeastClean
             ? new Decision(Phase.ProveRuns, AdviceKind.StartOnceMore)
             {
-                Step = closing.Candidate([]),
+                Step = Candidate([]),
                 Probability = left,
-                More = LeastClean - closing.CleanNow,
+                More = LeastClean - CleanNow,
             }
             : new Decision(Phase.Done, AdviceKind.Done) { Probability = left };
     }
 
-    private static Configuration Repaired(BenchDiagnosis diagnosis, Func<Suspect, bool> isSettled)
+    private Configuration Repaired(Func<Suspect, bool> isSettled)
     {
-        var now = diagnosis.Job.Now;
-        var closing = new Closing(diagnosis);
+        var (diagnosis, now) = (_diagnosis, _now);
         var target = diagnosis.Job.AsItBelongs;
         var back = now.BackIn(target);
         var settled = diagnosis.Suspects.Where(s =>
@@ -76,8 +105,7 @@ internal sealed partial class Closing
             if (target.PlaceOf(id) is not { } place)
                 continue;
             target = target.WithUnit(place, null);
-            var standIn = closing
-                .StandIns(now.Parts[id], target)
+            var standIn = StandIns(now.Parts[id], target)
                 .Where(u => u.Origin != Origin.Customer && Situation.WhyUnfit(u, place, now.Board) is null)
                 .OrderByDescending(u => now.Now[place] == u.Id)
                 .ThenByDescending(u => now.Now.Has(u.Id))

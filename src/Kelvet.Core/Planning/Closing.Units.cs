@@ -30,7 +30,7 @@ internal sealed partial class Closing
         // Nothing is bought for what is only in the wrong place.
         if (suspect.Leading.Fault.Mode.Cure == Cure.Arrange)
         {
-            var target = Repaired(_diagnosis);
+            var target = Repaired();
             return _now.Now.Equals(target) ? null : Towards(target, AdviceKind.PutRight);
         }
 

@@ -55,33 +55,34 @@ internal sealed partial class Closing
     private readonly bool _passes;
     private readonly BootStage _goal;
 
-    private Closing(BenchDiagnosis diagnosis)
+    private readonly Preferences _preferences;
+
+    /// <param name="diagnosis">The log so far; at least one trial.</param>
+    /// <param name="preferences">What the shop's hour, a part and a machine that comes back cost.</param>
+    public Closing(BenchDiagnosis diagnosis, Preferences preferences)
     {
         _diagnosis = diagnosis;
+        _preferences = preferences;
         _now = diagnosis.Job.Now;
         _goal = diagnosis.Job.Goal;
         _passes = diagnosis.Job.Trials is [.., { Passed: true }];
     }
 
-    /// <summary>The move that follows from what is known; null when there is something to find out first.</summary>
-    public static Decision? Of(BenchDiagnosis diagnosis) => new Closing(diagnosis).Next();
-
     /// <summary>The move against the likeliest unit, certain or not, for when nothing left tells it from the others.</summary>
-    /// <param name="diagnosis">The log so far; at least one trial.</param>
     /// <param name="least">Probability, 0 to 1, below which nothing is done.</param>
-    public static Decision? AgainstTheLikeliest(BenchDiagnosis diagnosis, double least)
+    public Decision? AgainstTheLikeliest(double least)
     {
-        var closing = new Closing(diagnosis);
-        foreach (var (suspect, live) in closing.Accused(least))
+        foreach (var (suspect, live) in Accused(least))
         {
-            if (closing._now.Now.Has(suspect.Unit.Id) && closing.DealWith(suspect, live) is { } move)
+            if (_now.Now.Has(suspect.Unit.Id) && DealWith(suspect, live) is { } move)
                 return move;
         }
 
         return null;
     }
 
-    private Decision? Next()
+    /// <summary>The move that follows from what is known; null when there is something to find out first.</summary>
+    public Decision? Next()
     {
         foreach (var (suspect, live) in Accused(EnoughWhenOut))
         {
@@ -109,7 +110,7 @@ internal sealed partial class Closing
             {
                 return mended;
             }
-            else if (_passes && !IsSettled(_diagnosis, suspect) && PutBack(suspect.Unit) is { } back)
+            else if (_passes && !IsSettled(suspect) && PutBack(suspect.Unit) is { } back)
             {
                 return new Decision(Phase.Prove, AdviceKind.PutBackToProve)
                 {
@@ -123,14 +124,14 @@ internal sealed partial class Closing
         if (!_passes)
         {
             // What stops it now is known to be out of the repaired machine: nothing is learnt by searching on here.
-            var without = Repaired(_diagnosis, s => s.Probability >= EnoughWhenOut);
+            var without = Repaired(s => s.Probability >= EnoughWhenOut);
             var known =
                 StillThere(_diagnosis, without) < WorthTryingTogether / 2
                 && (!Ceiling.Of(_now).CanReach(_goal) || (!_now.Now.Equals(without) && StillThere(_diagnosis, _now.Now) > 0.5));
             return !known ? null : Lacking(without) ?? (_now.Now.Equals(without) ? null : Towards(without, AdviceKind.TryTogether));
         }
 
-        var target = Repaired(_diagnosis);
+        var target = Repaired();
         if (target.At.Keys.All(p => p.Kind != PlaceKind.Memory) && _now.Sticks.Length > 0)
             return new Decision(Phase.Order, AdviceKind.GetSticks) { Missing = Candidates.Replacement(_now.Sticks[0].Stick, _now.Parts) };
 
@@ -165,7 +166,7 @@ internal sealed partial class Closing
         var table = _diagnosis.Inference.Table;
         var engaged = table.Engaged(table.ByRule(_now));
         double[] weight = [.. _diagnosis.Hypotheses.Select(h => h.Probability)];
-        double[] passes = [.. _diagnosis.Hypotheses.Select(h => Passes(h, engaged))];
+        double[] passes = [.. _diagnosis.Hypotheses.Select(h => Passes(_diagnosis, h, engaged))];
         for (var n = 1; n < MostForeseen; n++)
         {
             for (var h = 0; h < weight.Length; h++)
@@ -178,12 +179,12 @@ internal sealed partial class Closing
         return MostForeseen;
     }
 
-    private double Passes(Hypothesis h, double[] engaged)
+    private static double Passes(BenchDiagnosis diagnosis, Hypothesis h, double[] engaged)
     {
-        var table = _diagnosis.Inference.Table;
+        var table = diagnosis.Inference.Table;
         var through = 1.0;
         foreach (var f in h.Forms)
-            through *= TrialModel.Past(engaged[f], table.Forms[f].Shows is null ? table.Forms[f].Reach[(int)_goal] : 0);
+            through *= TrialModel.Past(engaged[f], table.Forms[f].Shows is null ? table.Forms[f].Reach[(int)diagnosis.Job.Goal] : 0);
         return through;
     }
 
@@ -195,13 +196,12 @@ internal sealed partial class Closing
     {
         var table = diagnosis.Inference.Table;
         var engaged = table.Engaged(table.ByRule(there));
-        var closing = new Closing(diagnosis);
         double fails = 0,
             all = 0;
         foreach (var h in diagnosis.Hypotheses)
         {
             all += h.Probability;
-            fails += h.Probability * (1 - closing.Passes(h, engaged));
+            fails += h.Probability * (1 - Passes(diagnosis, h, engaged));
         }
 
         return fails / all;
@@ -268,13 +268,12 @@ internal sealed partial class Closing
         fault.Engaged(there) * (1 - fault.Mode.Reach[(int)goal]) >= Relevant;
 
     /// <summary>When nothing tells more and it cannot run as it stands: together, without what is likelier at fault than not.</summary>
-    public static Decision? Together(BenchDiagnosis diagnosis)
+    public Decision? Together()
     {
-        var closing = new Closing(diagnosis);
-        if (closing._passes || Ceiling.Of(closing._now).CanReach(closing._goal))
+        if (_passes || Ceiling.Of(_now).CanReach(_goal))
             return null;
-        var target = Repaired(diagnosis, s => s.Probability >= LikelierThanNot);
-        return closing.Lacking(target) ?? (closing._now.Now.Equals(target) ? null : closing.Towards(target, AdviceKind.TryTogether));
+        var target = Repaired(s => s.Probability >= LikelierThanNot);
+        return Lacking(target) ?? (_now.Now.Equals(target) ? null : Towards(target, AdviceKind.TryTogether));
     }
 
     private Candidate Candidate(IReadOnlyList<Change> changes) => Candidates.Of(changes, _now, _now.After(changes), _diagnosis.Atlas);

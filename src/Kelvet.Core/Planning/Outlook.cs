@@ -11,6 +11,8 @@ namespace Kelvet.Core.Planning;
 public sealed record Outlook(double Left, Intermittence? Intermittence)
 {
     /// <summary>Reads it off a log.</summary>
-    public static Outlook Of(BenchDiagnosis diagnosis) =>
-        new(Planner.StillThere(diagnosis, Planner.Repaired(diagnosis)), Intermittence.In(diagnosis.Job));
+    /// <param name="diagnosis">The log.</param>
+    /// <param name="preferences">The shop's; the usual when null.</param>
+    public static Outlook Of(BenchDiagnosis diagnosis, Preferences? preferences = null) =>
+        new(Planner.StillThere(diagnosis, Planner.Repaired(diagnosis, preferences)), Intermittence.In(diagnosis.Job));
 }

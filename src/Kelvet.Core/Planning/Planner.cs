@@ -91,6 +91,9 @@ public sealed record Advice(
     /// <summary>For faults that look alike so far, the step that tells them apart.</summary>
     public ImmutableArray<Separation> Separations { get; init; } = [];
 
+    /// <summary>For parts that are half proved and out, what the other half costs against the price of being wrong.</summary>
+    public ImmutableArray<ProofPrice> Proofs { get; init; } = [];
+
     /// <summary>What the search has cost and may still cost, against the part.</summary>
     public Economy? Economy { get; init; }
 }
@@ -122,6 +125,7 @@ public static class Planner
             School = school,
             Parts = diagnosis.Job.Now.Parts,
             Separations = policy.Beliefs.Separations([.. policy.Ranked, .. policy.WithAPart]),
+            Proofs = [.. ProofPrice.Of(diagnosis, preferences)],
             Economy = Economy.Of(diagnosis, policy.Beliefs.Choice.Uncertainty, next ?? policy.Ranked.FirstOrDefault(), preferences),
         };
     }
@@ -131,10 +135,12 @@ public static class Planner
         new Policy(diagnosis, school, preferences).Decide();
 
     /// <summary>Whether nothing more is to be done about a unit: what is wrong with it is dealt with, or it is out and stays out.</summary>
-    public static bool IsSettled(BenchDiagnosis diagnosis, Suspect suspect) => Closing.IsSettled(diagnosis, suspect);
+    public static bool IsSettled(BenchDiagnosis diagnosis, Suspect suspect, Preferences? preferences = null) =>
+        new Closing(diagnosis, preferences ?? Preferences.Usual).IsSettled(suspect);
 
     /// <summary>As received, but with another part of its kind in the place of each unit that is settled and out.</summary>
-    public static Configuration Repaired(BenchDiagnosis diagnosis) => Closing.Repaired(diagnosis);
+    public static Configuration Repaired(BenchDiagnosis diagnosis, Preferences? preferences = null) =>
+        new Closing(diagnosis, preferences ?? Preferences.Usual).Repaired();
 
     /// <summary>Chance, 0 to 1, that the machine, arranged so, has a fault that is not dealt with and keeps a picture away.</summary>
     public static double StillThere(BenchDiagnosis diagnosis, Configuration arrangement) => Closing.StillThere(diagnosis, arrangement);

@@ -58,6 +58,7 @@ internal sealed class Policy
     private readonly School _school;
     private readonly Preferences _preferences;
     private readonly BenchJob _job;
+    private readonly Closing _closing;
     private readonly Lazy<Beliefs> _beliefs;
     private readonly Lazy<(Assessment Assessment, Prospect Prospect)[]> _all;
     private readonly Lazy<(Assessment Assessment, Prospect Prospect)[]> _useful;
@@ -68,6 +69,7 @@ internal sealed class Policy
         _school = school;
         _preferences = preferences;
         _job = diagnosis.Job;
+        _closing = new Closing(diagnosis, preferences);
         _beliefs = new Lazy<Beliefs>(() => new Beliefs(diagnosis));
         _all = new(() => [.. preferences.Allowed(diagnosis, Candidates.From(diagnosis)).Select(Beliefs.Assess)]);
         _useful = new(() =>
@@ -106,7 +108,7 @@ internal sealed class Policy
         MakingSafe()
         ?? Reproducing()
         ?? Controlling()
-        ?? Closing.Of(_diagnosis)
+        ?? _closing.Next()
         ?? Proving()
         ?? HouseFirst()
         ?? Narrowing()
@@ -299,7 +301,7 @@ internal sealed class Policy
 
     private Decision? Proving()
     {
-        foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= WorthProving && !Closing.IsSettled(_diagnosis, s)))
+        foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= WorthProving && !_closing.IsSettled(s)))
         {
             if (Ranked.Where(a => a.Proves?.Id == suspect.Unit.Id).MinBy(a => a.Candidate.Minutes.Value) is not { } step)
                 continue;
@@ -334,10 +336,10 @@ internal sealed class Policy
         var next = useful[best].Assessment;
         var uncertain =
             Effort.Minutes(_job, _diagnosis.Atlas) >= LongJob && Beliefs.Choice.Uncertainty / Math.Max(1e-6, next.Rate) > WorthGoingOn;
-        if (IsEndless && Closing.Accepting(_diagnosis) is { } accepted)
+        if (IsEndless && _closing.Accepting() is { } accepted)
             return accepted;
-        if ((uncertain || IsEndless) && Closing.Accepting(_diagnosis) is null)
-            return Closing.AgainstTheLikeliest(_diagnosis, LikelierThanNot) ?? new Decision(Phase.Stuck, AdviceKind.NotProved);
+        if ((uncertain || IsEndless) && _closing.Accepting() is null)
+            return _closing.AgainstTheLikeliest(LikelierThanNot) ?? new Decision(Phase.Stuck, AdviceKind.NotProved);
         return WithAPart is [var wanted, ..] && wanted.Gain / (wanted.Candidate.Minutes.Value + PartMinutes) > next.Rate
             ? new Decision(Phase.Stuck, AdviceKind.PartTellsMore) { Missing = wanted.Candidate.Missing, WithAPart = wanted.Candidate }
             : new Decision(Phase.Narrow, AdviceKind.TellsMost) { Step = next.Candidate };
@@ -358,11 +360,11 @@ internal sealed class Policy
                 Missing = wanted.Candidate.Missing,
                 WithAPart = wanted.Candidate,
             };
-        if (Closing.AgainstTheLikeliest(_diagnosis, WorthActingOn) is { } move)
+        if (_closing.AgainstTheLikeliest(WorthActingOn) is { } move)
             return move;
-        if (Closing.Together(_diagnosis) is { } together)
+        if (_closing.Together() is { } together)
             return together;
-        if (Closing.Accepting(_diagnosis) is { } accepted)
+        if (_closing.Accepting() is { } accepted)
             return accepted;
         return
             !_job.Trials[^1].Passed

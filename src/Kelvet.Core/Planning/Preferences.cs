@@ -158,6 +158,16 @@ public sealed record Preferences
     /// <summary>What an hour at the bench costs, in the shop's currency.</summary>
     public double HourlyRate { get; init; } = 60;
 
+    /// <summary>What it costs when a machine comes back that was said to be repaired, the bench time of the first fault not counted,
+    /// in the shop's currency: an hour's work, collection, an apology. Bench judgement.</summary>
+    public double ComingBack { get; init; } = 90;
+
+    /// <summary>Price of a part, in the shop's currency, from which it is proved both ways whatever that costs. Bench judgement.</summary>
+    public double DearPart { get; init; } = 200;
+
+    /// <summary>What bench minutes cost, in the shop's currency.</summary>
+    public double CostOf(double minutes) => minutes / 60 * HourlyRate;
+
     /// <summary>What a replacement costs by kind of unit, in the shop's currency.</summary>
     public ImmutableDictionary<UnitKind, double> PartPrices { get; init; } =
         new Dictionary<UnitKind, double>
@@ -177,6 +187,20 @@ public sealed record Preferences
             [UnitKind.MainsLead] = 8,
             [UnitKind.Outlet] = 0,
         }.ToImmutableDictionary();
+
+    /// <summary>What a used part, tested, costs by kind of unit, in the shop's currency; kinds that are not in it cost
+    /// <see cref="UsedShare"/> of a new one.</summary>
+    public ImmutableDictionary<UnitKind, double> UsedPrices { get; init; } = ImmutableDictionary<UnitKind, double>.Empty;
+
+    /// <summary>What a used part costs of a new one, where the shop has not said. Common practice, no published source.</summary>
+    public const double UsedShare = 0.5;
+
+    /// <summary>What a part of a kind costs, new and used.</summary>
+    public Price PriceOf(UnitKind kind)
+    {
+        var bought = PartPrices.GetValueOrDefault(kind);
+        return new Price(bought, UsedPrices.GetValueOrDefault(kind, UsedShare * bought));
+    }
 
     /// <summary>Bench minutes that the shop's own procedures have been measured to take, by their ids; empty for those that ship.</summary>
     public ImmutableDictionary<string, double> OwnMinutes { get; init; } = ImmutableDictionary<string, double>.Empty;
@@ -307,13 +331,13 @@ public sealed record Economy(Minutes Spent, Minutes? Expected, double SearchCost
         var spent = SpentOn(diagnosis);
         Minutes? expected = next is { Rate: > 1e-6 } ? new Minutes(Math.Min(10_000, uncertainty / next.Rate)) : null;
         var part = diagnosis.Suspects[0].Unit;
-        var search = expected is { } minutes ? minutes.Value / 60 * preferences.HourlyRate : double.PositiveInfinity;
+        var search = expected is { } minutes ? preferences.CostOf(minutes.Value) : double.PositiveInfinity;
         return new Economy(
             spent,
             expected,
             search,
             part,
-            preferences.PartPrices.GetValueOrDefault(part.Kind) + (FittingMinutes(part.Kind, diagnosis.Atlas) / 60 * preferences.HourlyRate)
+            preferences.PartPrices.GetValueOrDefault(part.Kind) + preferences.CostOf(FittingMinutes(part.Kind, diagnosis.Atlas))
         );
     }
 

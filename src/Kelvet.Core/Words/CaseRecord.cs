@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json.Serialization;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
@@ -13,7 +14,25 @@ namespace Kelvet.Core.Words;
 /// <param name="Standing">Its standing.</param>
 /// <param name="Probability">The case against it, in words.</param>
 /// <param name="Story">What the log proves, in the order in which it happened; empty when nothing.</param>
-public sealed record NamedPart(string Unit, string Name, string Serial, string Fault, Standing Standing, string Probability, string Story);
+/// <param name="Accepted">Why one side of the proof was enough; empty where it was not accepted so.</param>
+/// <param name="Mode">Id of its likeliest fault mode; empty in records from before it was kept.</param>
+public sealed record NamedPart(
+    string Unit,
+    string Name,
+    string Serial,
+    string Fault,
+    Standing Standing,
+    string Probability,
+    string Story,
+    string Accepted = "",
+    string Mode = ""
+);
+
+/// <summary>What a job was first taken for.</summary>
+/// <param name="Unit">The part; empty where somebody said that it was nothing in particular.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="Said">Whether a technician said so; otherwise it is what the log spoke for after the first start that failed.</param>
+public sealed record FirstGuess(string Unit, string Name, bool Said);
 
 /// <summary>
 /// The figures of a job as a report prints them. What a job was closed with is kept as it was read then, so that the report
@@ -22,17 +41,34 @@ public sealed record NamedPart(string Unit, string Name, string Serial, string F
 /// <param name="Named">The parts that are named as the cause.</param>
 /// <param name="Left">Chance that something is left, in words; empty before the first trial.</param>
 /// <param name="CameAndWent">How often it came and went, in words; empty when it did not.</param>
-public sealed record CaseRecord(ImmutableArray<NamedPart> Named, string Left, string CameAndWent)
+/// <param name="First">What it was first taken for; null where nothing failed here, or in records from before it was kept.</param>
+/// <param name="Followed">Lines that were what had been proposed.</param>
+/// <param name="Advised">Lines of which it is known whether they were, 0 upward.</param>
+public sealed record CaseRecord(
+    ImmutableArray<NamedPart> Named,
+    string Left,
+    string CameAndWent,
+    FirstGuess? First = null,
+    int Followed = 0,
+    int Advised = 0
+)
 {
+    /// <summary>Whether what it was first taken for was among what it was; null where either is not known.</summary>
+    [JsonIgnore]
+    public bool? FirstWasRight => First is null || Named.IsEmpty ? null : Named.Any(n => n.Unit == First.Unit);
+
     /// <summary>The figures of a log as it is read now.</summary>
     /// <param name="diagnosis">The log.</param>
+    /// <param name="preferences">The shop's, by which a proof is worth its price or not.</param>
     /// <param name="found">The parts that were found at fault; null while the job is open, for those that stand out.</param>
-    public static CaseRecord Of(BenchDiagnosis diagnosis, IReadOnlyCollection<UnitId>? found = null)
+    public static CaseRecord Of(BenchDiagnosis diagnosis, Preferences preferences, IReadOnlyCollection<UnitId>? found = null)
     {
+        var accepted = ProofPrice.Of(diagnosis, preferences).Where(p => p.Accepted).ToDictionary(p => p.Unit.Id, p => p.Because());
         var named = diagnosis.Suspects.Where(s =>
             found?.Contains(s.Unit.Id) ?? s.Standing is Standing.Condemned or Standing.PutRight or Standing.ProofOneWay or Standing.Suspect
         );
-        var outlook = Outlook.Of(diagnosis);
+        var outlook = Outlook.Of(diagnosis, preferences);
+        var (followed, advised) = Planning.Followed.Of(diagnosis.Job);
         return new CaseRecord(
             [
                 .. named.Select(s => new NamedPart(
@@ -42,12 +78,27 @@ public sealed record CaseRecord(ImmutableArray<NamedPart> Named, string Left, st
                     s.Leading.Fault.Words(),
                     s.Standing,
                     Percent.Words(s.Probability),
-                    s.Proof.Story()
+                    s.Proof.Story(),
+                    accepted.GetValueOrDefault(s.Unit.Id, ""),
+                    s.Leading.Fault.Mode.Id
                 )),
             ],
             diagnosis.Job.Trials.Length == 0 ? "" : Percent.Words(outlook.Left),
-            outlook.Intermittence is { } i ? i.Words() : ""
+            outlook.Intermittence is { } i ? i.Words() : "",
+            FirstTakenFor(diagnosis),
+            followed,
+            advised
         );
+    }
+
+    /// <summary>What the log spoke for after the first start that failed; null where none did.</summary>
+    public static FirstGuess? FirstTakenFor(BenchDiagnosis diagnosis)
+    {
+        if (diagnosis.Job.Trials.FirstOrDefault(t => t.Failed) is not { } first)
+            return null;
+        var then = BenchDiagnosis.Of(diagnosis.Job.AfterLines(first.Number), diagnosis.Atlas);
+        var unit = then.Suspects.Where(s => s.Unit.Origin == Origin.Customer).MaxBy(s => s.Probability)?.Unit;
+        return unit is null ? null : new FirstGuess(unit.Id.Value, unit.Name, Said: false);
     }
 }
 

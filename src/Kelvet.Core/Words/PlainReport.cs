@@ -66,15 +66,17 @@ public sealed record PlainReport(
     /// <summary>The report of a log.</summary>
     /// <param name="diagnosis">The log.</param>
     /// <param name="found">The parts that were found at fault.</param>
-    public static PlainReport Of(BenchDiagnosis diagnosis, IReadOnlyCollection<UnitId> found)
+    /// <param name="preferences">The shop's, by which one side of a proof may be enough; the usual when null.</param>
+    public static PlainReport Of(BenchDiagnosis diagnosis, IReadOnlyCollection<UnitId> found, Preferences? preferences = null)
     {
+        UnitId[] accepted = [.. ProofPrice.Of(diagnosis, preferences ?? Preferences.Usual).Where(p => p.Accepted).Select(p => p.Unit.Id)];
         var job = diagnosis.Job;
         Suspect[] named = [.. diagnosis.Suspects.Where(s => found.Contains(s.Unit.Id))];
         return new PlainReport(
             named.Length == 0
                 ? [job.Trials.Length == 0 ? "It has not been tried yet." : "No single part was found to be the cause."]
                 : [.. named.Select(WrongWith)],
-            [.. named.Select(s => HowKnown(s, job)).Where(s => s.Length > 0)],
+            [.. named.Select(s => HowKnown(s, job, accepted.Contains(s.Unit.Id))).Where(s => s.Length > 0)],
             [.. named.SelectMany(s => DoneTo(s, job))],
             [.. ToWatch(named, job)],
             [.. OfMisfits(job)]
@@ -126,7 +128,7 @@ public sealed record PlainReport(
         };
     }
 
-    private static string HowKnown(Suspect suspect, BenchJob job)
+    private static string HowKnown(Suspect suspect, BenchJob job, bool accepted)
     {
         var kind = Plainly(suspect.Unit.Kind);
         if (Safety.WhyNeverAgain(job, suspect.Unit.Id) is not null)
@@ -135,6 +137,8 @@ public sealed record PlainReport(
             return "After it was put right the machine started, and it has not failed since.";
         var proof = suspect.Proof;
         return proof.TwoWay ? $"Without this {kind} the machine worked; with it back in, it failed again. Everything else stayed the same."
+            : accepted
+                ? $"Without this {kind} the machine worked. To put it back and see it fail once more would have cost more than it tells."
             : proof.OneWay ? $"Without this {kind} the machine worked. It was not put back to see it fail once more."
             : $"Everything that was tried points to the {kind}; it was not tried the other way round.";
     }

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Words;
@@ -35,6 +36,25 @@ public static class ProofWords
         return $"Failed {starts.Failed} of {starts.Starts} before; {clean}: "
             + $"{Share(starts.Belief(starts.Clean) ?? 0.5)} sure by these counts. "
             + (more > 0 ? $"{more} more for {Share(asked)}." : $"Enough for {Share(asked)}.");
+    }
+
+    /// <summary>What follows for the other half of a proof, and why: "One-way proof, accepted because …".</summary>
+    public static string Because(this ProofPrice proof)
+    {
+        var figures =
+            $"putting it back to see it fail takes {proof.Minutes:0} min ({proof.Cost:0}), and the chance of being wrong without "
+            + $"that is {Percent.Words(proof.Wrong)}, at a price of {proof.AtStake:0}: {proof.Expected:0.#} on the mean";
+        return proof.Why switch
+        {
+            WhyProof.NotWorthIt => $"One-way proof, accepted because {figures}.",
+            WhyProof.ChosenOneWay => $"One-way proof, accepted because the technician is content with it; {figures}.",
+            WhyProof.ChosenTwoWay => $"Two-way proof, because the technician asks for it; {figures}.",
+            WhyProof.GoesBack => $"Two-way proof, because who takes it back asks for both starts; {figures}.",
+            WhyProof.DearPart => $"Two-way proof, because it is a dear part; {figures}.",
+            WhyProof.NotCertain => $"Not certain enough for one side alone; {figures}.",
+            WhyProof.Cheap => $"Two-way proof, because it is a matter of minutes; {figures}.",
+            _ => $"Two-way proof is worth its price: {figures}.",
+        };
     }
 
     /// <summary>A share as whole percents; never "100 %" for what is not certain.</summary>

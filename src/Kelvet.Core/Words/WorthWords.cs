@@ -16,6 +16,20 @@ public static class WorthWords
             _ => "Give it back as it is",
         };
 
+    /// <summary>What the figures say to a technician: "Cheapest: replace the supply now …".</summary>
+    /// <param name="worth">The ways.</param>
+    /// <param name="limit">What the customer allowed; null where nothing was said.</param>
+    public static string Words(this Worth worth, double? limit)
+    {
+        if (worth.Ways is not [{ Way: not WayOut.GiveBack } best, ..])
+            return "Nothing that can be tried tells more, and no part stands out: give it back, with what was ruled out.";
+        if (worth.IsNotWorthIt)
+            return "It costs more than the machine is then worth, even with used parts: ask, and offer to give it back.";
+        var over = limit is { } most && worth.Spent + best.Cost.New > most;
+        return $"Cheapest from here: {char.ToLowerInvariant(best.Words()[0])}{best.Words()[1..]}."
+            + (over ? " That goes above what the customer allows: ask first." : "");
+    }
+
     /// <summary>A message to the customer for leave to go on; figures rounded up to fives, no word of the trade.</summary>
     /// <param name="worth">The ways.</param>
     /// <param name="way">The way that is asked for.</param>
@@ -24,7 +38,7 @@ public static class WorthWords
     public static string Ask(this Worth worth, WayCost way, double? limit, string machine)
     {
         var spent = Fives(worth.Spent);
-        var together = Fives(worth.Spent + way.Cost);
+        var together = Fives(worth.Spent + way.Cost.New);
         var what =
             way.Way == WayOut.ReplaceCore ? "the main board, the processor and the memory together"
             : way.Part is { } part ? $"the {PlainReport.Plainly(part.Kind)}"

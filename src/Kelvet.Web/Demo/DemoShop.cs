@@ -4,6 +4,7 @@ using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Listings;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
 using Kelvet.Core.Words;
@@ -113,7 +114,7 @@ public static class DemoShop
                 closed.Text(400),
                 found,
                 entry.Find("teaches")?.Flag() == false ? [] : Experience.Proved(diagnosis, found),
-                JsonSerializer.Serialize(CaseRecord.Of(diagnosis, found)),
+                JsonSerializer.Serialize(CaseRecord.Of(diagnosis, Preferences.Usual, found)),
                 job.Entries[^1].At.UtcDateTime.AddHours(2)
             );
             await desk.CloseAsync(number, closing, under);

@@ -11,7 +11,7 @@ namespace Kelvet.Web.Hosting;
 /// <param name="Rules">The shop's rules that it was read by.</param>
 public sealed record Reading(BenchDiagnosis Diagnosis, Advice Advice, Rules Rules)
 {
-    private readonly Lazy<Outlook> _outlook = new(() => Outlook.Of(Diagnosis));
+    private readonly Lazy<Outlook> _outlook = new(() => Outlook.Of(Diagnosis, Rules.Preferences));
 
     /// <summary>The figures that bench, closing page and report share.</summary>
     public Outlook Outlook => _outlook.Value;
@@ -44,7 +44,7 @@ public sealed class DiagnosisCache(HouseRules house)
             _last.Clear();
         return _last
             .AddOrUpdate(
-                job.Row.Id,
+                job.Number,
                 _ => (last, lines, rules, Make(null)),
                 (_, known) =>
                     known.LastLine == last && known.Lines == lines && ReferenceEquals(known.Rules, rules)
@@ -60,6 +60,14 @@ public sealed class DiagnosisCache(HouseRules house)
                 return new Reading(diagnosis, Planner.Advise(diagnosis, rules.School, rules.Preferences), rules);
             });
     }
+
+    /// <summary>
+    /// What was proposed on the page that a line was sent from; null where that page is not remembered.
+    /// </summary>
+    /// <param name="number">The job.</param>
+    /// <param name="lines">How many lines the log had on that page; null where it did not say.</param>
+    public Reading? ShownWith(int number, int? lines) =>
+        _last.TryGetValue(number, out var known) && known.Lines == lines && known.Reading.IsValueCreated ? known.Reading.Value : null;
 
     /// <summary>The reading before with the one line worked in that has been added since; null when more has changed.</summary>
     private static BenchDiagnosis? Longer(Lazy<Reading>? before, StoredJob job, Rules rules)

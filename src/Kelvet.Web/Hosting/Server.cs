@@ -166,6 +166,7 @@ public static class Server
         services.AddScoped<Visitor>();
         services.AddSingleton<HouseRules>();
         services.AddSingleton<DiagnosisCache>();
+        services.AddSingleton<PlayedAhead>();
         services.AddHttpContextAccessor();
         services.AddDataProtection().SetApplicationName("Kelvet").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder, "keys")));
         // What must be there is said by the handlers, in words; an empty field is no error by itself.
@@ -198,6 +199,7 @@ public static class Server
         app.UseMiddleware<BadRequests>();
         app.UseResponseCompression();
         app.UseStaticFiles();
+        app.UseMiddleware<OneFile>();
         app.MapRazorPages();
         app.MapGet(
             "/jobs/{number:int}/live",

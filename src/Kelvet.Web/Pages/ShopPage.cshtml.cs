@@ -208,6 +208,47 @@ public sealed class ShopPageModel(
         return Redirect("/shop#ways");
     }
 
+    /// <summary>Kinds of part that have a price.</summary>
+    public IEnumerable<UnitKind> Priced => Enum.GetValues<UnitKind>().Where(k => k != UnitKind.Outlet);
+
+    /// <summary>Keeps what parts cost, and when a proof is worth its own price.</summary>
+    public async Task<IActionResult> OnPostPricesAsync(
+        double? sure,
+        double? comingBack,
+        double? dearPart,
+        UnitKind[]? kinds,
+        double?[]? bought,
+        double?[]? used
+    )
+    {
+        await OnGetAsync();
+        if (sure is not (>= 50 and <= 99.9))
+            return await RefusedAsync("A repair is let go at 50 to 99.9 % sure.", "sure");
+        if (comingBack is not (>= 0 and <= 10_000))
+            return await RefusedAsync("A machine that comes back costs 0 to 10,000.", "comingBack");
+        if (dearPart is not (>= 0 and <= 100_000))
+            return await RefusedAsync("A dear part costs 0 to 100,000.", "dearPart");
+        if (kinds is null || bought?.Length != kinds.Length || used?.Length != kinds.Length)
+            return await RefusedAsync("A price was not sent; say what each kind of part costs, new and used.", "bought");
+        foreach (var (kind, price) in kinds.Zip(bought).Concat(kinds.Zip(used)))
+        {
+            if (price is not (>= 0 and <= 100_000))
+                return await RefusedAsync($"What a {kind.Words()} costs is 0 to 100,000.", "bought");
+        }
+
+        var preferences = Rules.Preferences with
+        {
+            Sure = sure.Value / 100,
+            ComingBack = comingBack.Value,
+            DearPart = dearPart.Value,
+            PartPrices = kinds.Zip(bought, (k, p) => (k, p!.Value)).DistinctBy(p => p.k).ToImmutableDictionary(p => p.k, p => p.Value),
+            UsedPrices = kinds.Zip(used, (k, p) => (k, p!.Value)).DistinctBy(p => p.k).ToImmutableDictionary(p => p.k, p => p.Value),
+        };
+        await shop.ChangeAsync(row => row.PreferencesJson = HouseRules.Write(preferences));
+        house.Changed();
+        return Redirect("/shop#prices");
+    }
+
     /// <summary>Counts what procedures were measured to take, or goes back to the minutes that ship.</summary>
     public async Task<IActionResult> OnPostMinutesAsync(bool own)
     {

@@ -25,6 +25,7 @@ public static class LogWords
             UnseenEntry u => $"{Text.Capital(Check(job, u.Check, u.Unit))}: could not be seen.",
             ProcedureEntry p => Procedure(p),
             MisfitEntry m => $"Found before the first start: {m.Kind.Words()}.",
+            ProofChoiceEntry p => $"{Name(job, p.Unit)}: {(p.TwoWay ? "to be proved both ways" : "one-way proof accepted")}.",
             AmendEntry a => $"Corrected what was taken in: {a.Reason}",
             ClaimEntry c => $"The customer tells: {(c.Changes.Length > 0 ? Changes(job, c.Changes) : "as it came in")}, {c.Seen.Words()}"
                 + $"{(c.Times is { } times ? $", {times.Failed} of {times.Of} times" : "")}"

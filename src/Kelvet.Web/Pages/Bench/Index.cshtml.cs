@@ -98,6 +98,7 @@ public sealed partial class IndexModel(
             Kind = Kind,
             Signs = codes is null ? noted : codes.Into(noted, double.MaxValue),
         };
+        entry = entry with { Followed = IsFollowed(entry, lines) };
         return await RecordStartAsync(entry, lines, photo, capture?.FileName, codes);
     }
 
@@ -186,6 +187,7 @@ public sealed partial class IndexModel(
             Note = note ?? "",
             Live = liveReason?.Trim() ?? "",
         };
+        finding = finding with { Followed = IsFollowed(finding, lines) };
         return await RecordAsync(
             photo,
             async jpeg =>
@@ -259,6 +261,7 @@ public sealed partial class IndexModel(
             Button = button ?? start.Button,
             Kind = start.Kind,
             Signs = start.Signs,
+            Followed = start.Followed,
             Note = start.Note,
             By = start.By,
             At = start.At,

@@ -16,11 +16,23 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
 {
     private const int MostWords = 400;
 
+    /// <summary>It was taken for nothing in particular.</summary>
+    public const string Nothing = "-";
+
     /// <summary>What was done, as it stands in the form.</summary>
     public string Words { get; private set; } = "";
 
     /// <summary>Ids of the ticked parts.</summary>
     public IReadOnlyCollection<string> Found { get; private set; } = [];
+
+    /// <summary>What it was first taken for, as it stands in the form: a part's id, "-" for nothing in particular, or empty for what
+    /// the log spoke for.</summary>
+    public string First { get; private set; } = "";
+
+    /// <summary>What the log spoke for after the first start that failed; null where none did.</summary>
+    public FirstGuess? ByTheLog => _byTheLog ??= CaseRecord.FirstTakenFor(Reading.Diagnosis);
+
+    private FirstGuess? _byTheLog;
 
     /// <summary>Who closes it, as it stands in the form.</summary>
     public string By { get; private set; } = "";
@@ -37,24 +49,35 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
         );
 
     /// <summary>Closes it.</summary>
-    public async Task<IActionResult> OnPostAsync(string[]? found, string? words, string? by)
+    public async Task<IActionResult> OnPostAsync(string[]? found, string? words, string? by, string? first)
     {
         await ReadAsync();
-        (Found, Words, By) = (found ?? [], words?.Trim() ?? "", by?.Trim() ?? "");
+        (Found, Words, By, First) = (found ?? [], words?.Trim() ?? "", by?.Trim() ?? "", first ?? "");
         if (Words.Length is 0 or > MostWords)
             return await RefusedAsync($"Say what was done, in 1 to {MostWords} characters.", "words");
         if (By.Length is 0 or > WhoModel.LongestName)
             return await RefusedAsync($"Say who closes the job: a name of 1 to {WhoModel.LongestName} characters.", "by");
         if (Found.Any(f => !UnitId.IsValid(f) || !Job.Bench.Now.Parts.Has(new UnitId(f))))
             return await RefusedAsync("One of the ticked parts is not in this job.", "found");
+        if (First is not ("" or Nothing) && (!UnitId.IsValid(First) || !Job.Bench.Intake.Parts.Has(new UnitId(First))))
+            return await RefusedAsync("What it was first taken for is not among the parts that came in.", "first");
         UnitId[] units = [.. Found.Select(f => new UnitId(f))];
-        var figures = JsonSerializer.Serialize(CaseRecord.Of(Reading.Diagnosis, units));
+        var record = CaseRecord.Of(Reading.Diagnosis, Rules.Preferences, units);
+        if (First.Length > 0)
+            record = record with
+            {
+                First =
+                    First == Nothing
+                        ? new FirstGuess("", "", Said: true)
+                        : new FirstGuess(First, Job.Bench.Intake.Parts[new UnitId(First)].Name, Said: true),
+            };
+        UnitId[] accepted = [.. Reading.Advice.Proofs.Where(p => p.Accepted).Select(p => p.Unit.Id)];
         try
         {
             var rules = (await DeskAsync()) with { By = By, Rules = Rules.Set };
             await desk.CloseAsync(
                 Number,
-                new Closing(Words, units, Experience.Proved(Reading.Diagnosis, units), figures),
+                new Closing(Words, units, Experience.Proved(Reading.Diagnosis, units, accepted), JsonSerializer.Serialize(record)),
                 rules,
                 HttpContext.RequestAborted
             );

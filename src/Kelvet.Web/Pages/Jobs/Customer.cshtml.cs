@@ -43,13 +43,13 @@ public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, 
     public void OnGet(string? paper)
     {
         Paper = paper == "letter" ? "letter" : "a4";
-        Plain = PlainReport.Of(Reading.Diagnosis, Found());
+        Plain = PlainReport.Of(Reading.Diagnosis, Found(), Rules.Preferences);
     }
 
     /// <summary>The same for a program; how to reach the customer is not in it.</summary>
     public IActionResult OnGetJson()
     {
-        var plain = PlainReport.Of(Reading.Diagnosis, Found());
+        var plain = PlainReport.Of(Reading.Diagnosis, Found(), Rules.Preferences);
         var told = new
         {
             job = Number,

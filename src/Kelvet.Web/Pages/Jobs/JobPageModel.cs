@@ -1,3 +1,6 @@
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -62,6 +65,24 @@ public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visi
 
     /// <inheritdoc/>
     protected override async Task ShowAsync() => await ReadAsync();
+
+    /// <summary>Whether a line is what was proposed on the page that it was sent from; null where that is not known.</summary>
+    /// <param name="entry">The line.</param>
+    /// <param name="lines">How many lines the log had on that page; null where it did not say.</param>
+    protected bool? IsFollowed(Entry entry, int? lines)
+    {
+        if (readings.ShownWith(Number, lines) is not { } shown)
+            return null;
+        try
+        {
+            return Followed.By(shown.Advice, shown.Diagnosis.Job, entry);
+        }
+        catch (ChangeRefusedException)
+        {
+            // The desk refuses it, and says why.
+            return null;
+        }
+    }
 
     /// <summary>What a command is carried out under.</summary>
     protected async Task<DeskRules> DeskAsync()

@@ -81,6 +81,7 @@ public sealed class ProofModel(
         await ReadAsync();
         var rules = await DeskAsync();
         var entry = new TrialEntry(stepId == Guid.Empty ? Guid.NewGuid() : stepId, [], StageRange.AtLeast(Job.Bench.Goal)) { Kind = kind };
+        entry = entry with { Followed = IsFollowed(entry, Job.Bench.Entries.Length) };
         try
         {
             if (!Job.Bench.Has(entry.Id))
@@ -95,6 +96,43 @@ public sealed class ProofModel(
             }
 
             return Redirect($"/jobs/{Number}/proof?kind={kind}");
+        }
+        catch (EntryRefusedException e)
+        {
+            return await RefusedAsync(e.Message);
+        }
+    }
+
+    /// <summary>Asks for a proof both ways, or accepts one side.</summary>
+    public async Task<IActionResult> OnPostChooseAsync(string? unit, bool? twoWay, string? reason, string? back, Guid stepId)
+    {
+        await ReadAsync();
+        if (unit is null || !UnitId.IsValid(unit) || !Job.Bench.Now.Parts.Has(new UnitId(unit)) || twoWay is null)
+            return await RefusedAsync("Say which part it is, and whether it is to be proved both ways.", "unit");
+        if (reason?.Length > Entry.LongestNote)
+            return await RefusedAsync($"The reason has {reason.Length} characters; {Entry.LongestNote} are the most.", "reason");
+        try
+        {
+            _ = await desk.RecordWordsAsync(
+                Number,
+                new ProofChoiceEntry(stepId == Guid.Empty ? Guid.NewGuid() : stepId, new UnitId(unit), twoWay.Value)
+                {
+                    Note = reason?.Trim() ?? "",
+                },
+                null,
+                Attachments.None,
+                await DeskAsync(),
+                HttpContext.RequestAborted
+            );
+            live.Tell(Number, "line");
+            return Redirect(
+                back switch
+                {
+                    "close" => $"/jobs/{Number}/close",
+                    "proof" => $"/jobs/{Number}/proof",
+                    _ => $"/jobs/{Number}",
+                }
+            );
         }
         catch (EntryRefusedException e)
         {

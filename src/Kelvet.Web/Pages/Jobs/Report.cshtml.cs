@@ -37,6 +37,6 @@ public sealed class ReportModel(JobStore store, DiagnosisCache readings, Visitor
         Figures =
             Job.IsClosed && Job.Row.ClosedFigures.Length > 0
                 ? JsonSerializer.Deserialize<CaseRecord>(Job.Row.ClosedFigures)!
-                : CaseRecord.Of(Reading.Diagnosis, Job.IsClosed ? Job.Found : null);
+                : CaseRecord.Of(Reading.Diagnosis, Rules.Preferences, Job.IsClosed ? Job.Found : null);
     }
 }

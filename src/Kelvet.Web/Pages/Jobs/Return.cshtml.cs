@@ -1,5 +1,6 @@
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
 using Kelvet.Data;
@@ -27,6 +28,9 @@ public sealed class ReturnModel(JobStore store, DiagnosisCache readings, Visitor
 
     /// <summary>The case against it.</summary>
     public Suspect Suspect { get; private set; } = null!;
+
+    /// <summary>What the other half of its proof costs; null where it is whole, or none is begun.</summary>
+    public ProofPrice? Proof => Reading.Advice.Proofs.FirstOrDefault(p => p.Unit.Id == Suspect.Unit.Id);
 
     /// <summary>Customer's parts that were cleared.</summary>
     public IReadOnlyList<Suspect> RuledOut =>

@@ -1,26 +1,56 @@
 using Kelvet.Core.Planning;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Kelvet.Web.Pages.Jobs;
 
-/// <summary>What each way out of a job is expected to cost, against what the customer allows.</summary>
-public sealed class WorthModel(JobStore store, DiagnosisCache readings, Visitor visitor) : JobPageModel(store, readings, visitor)
+/// <summary>What each way out of a job is expected to cost, against what the customer allows and the machine is worth.</summary>
+public sealed class WorthModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, PlayedAhead played)
+    : JobPageModel(store, readings, visitor)
 {
     /// <summary>The ways; null before the first start.</summary>
     public Worth? Worth { get; private set; }
 
+    /// <summary>The search, played out; null while it is being played.</summary>
+    public SearchAhead? Ahead { get; private set; }
+
     /// <summary>What the customer allows; null where nothing was said.</summary>
     public decimal? Limit { get; private set; }
+
+    /// <summary>What the machine is worth as was said; null to add up its parts.</summary>
+    public decimal? Said { get; private set; }
 
     /// <summary>What the machine is called to its owner.</summary>
     public string Machine => $"your computer (job {Number})";
 
     /// <summary>Shows them.</summary>
-    public void OnGet()
+    /// <param name="ahead">Whether to wait until the search is played out.</param>
+    public async Task OnGetAsync(bool ahead = false)
     {
-        Limit = DropOff.Of(Job.Row).Limit;
-        if (Job.Bench.Trials.Length > 0)
-            Worth = Worth.Of(Reading.Diagnosis, Reading.Advice.Economy?.Expected?.Value, Rules.Preferences);
+        var agreed = DropOff.Of(Job.Row);
+        (Limit, Said) = (agreed.Limit, agreed.Worth);
+        if (Job.Bench.Trials.Length == 0)
+            return;
+        Ahead = Job.IsClosed ? null
+            : ahead ? await played.OfAsync(Number, Reading, HttpContext.RequestAborted)
+            : played.Known(Number, Reading);
+        Worth = Worth.Of(Reading.Diagnosis, Reading.Advice.Economy?.Expected?.Value, Ahead, Rules.Preferences, (double?)Said);
+    }
+
+    /// <inheritdoc/>
+    protected override async Task ShowAsync()
+    {
+        await ReadAsync();
+        await OnGetAsync();
+    }
+
+    /// <summary>Says what the machine is worth.</summary>
+    public async Task<IActionResult> OnPostAsync(decimal? machine)
+    {
+        if (machine is < 0 or > 100_000)
+            return await RefusedAsync("A machine is worth 0 to 100,000.", "machine");
+        _ = await desk.ValueAsync(Number, machine, HttpContext.RequestAborted);
+        return Redirect($"/jobs/{Number}/worth");
     }
 }

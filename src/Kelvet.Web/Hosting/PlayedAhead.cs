@@ -1,0 +1,48 @@
+using System.Collections.Concurrent;
+using Kelvet.Core.Planning;
+using Kelvet.Core.Training;
+
+namespace Kelvet.Web.Hosting;
+
+/// <summary>
+/// What searches may still take, played out once for each log and kept. It takes seconds: one is played at a time, so that the
+/// benches keep a processor, and only for whoever asks.
+/// </summary>
+public sealed class PlayedAhead : IDisposable
+{
+    private const int MostJobs = 100;
+
+    private readonly ConcurrentDictionary<int, (Reading Reading, SearchAhead Ahead)> _known = new();
+    private readonly SemaphoreSlim _one = new(1);
+
+    /// <summary>What is known for a log; null where it was not played.</summary>
+    public SearchAhead? Known(int number, Reading reading) =>
+        _known.TryGetValue(number, out var known) && ReferenceEquals(known.Reading, reading) ? known.Ahead : null;
+
+    /// <summary>Plays it, or waits for whoever plays it.</summary>
+    /// <exception cref="OperationCanceledException">Whoever asked has gone.</exception>
+    public async Task<SearchAhead> OfAsync(int number, Reading reading, CancellationToken cancel)
+    {
+        await _one.WaitAsync(cancel);
+        try
+        {
+            if (Known(number, reading) is { } known)
+                return known;
+            var ahead = await Task.Run(
+                () => Ahead.Of(reading.Diagnosis, reading.Rules.School, reading.Rules.Preferences, cancel: cancel),
+                cancel
+            );
+            if (_known.Count >= MostJobs)
+                _known.Clear();
+            _known[number] = (reading, ahead);
+            return ahead;
+        }
+        finally
+        {
+            _one.Release();
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Dispose() => _one.Dispose();
+}

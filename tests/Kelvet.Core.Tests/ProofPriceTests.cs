@@ -1,0 +1,147 @@
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
+using Kelvet.Core.Proving;
+using Kelvet.Core.Training;
+using Kelvet.Core.Words;
+using static Kelvet.Core.Tests.Bench;
+
+namespace Kelvet.Core.Tests;
+
+/// <summary>What the other half of a proof costs against the price of being wrong, and what a search may still take.</summary>
+public class ProofPriceTests
+{
+    /// <summary>A board that was swapped last, everything before it to no avail: it passes without it, and once more.</summary>
+    private static BenchJob SwappedLast() =>
+        Office(extension: false)
+            .Shelf(
+                Bench.Board("spare-board", Origin.Shelf),
+                new Cpu(new UnitId("spare-cpu"), "spare CPU", Origin.Shelf, true) { Socket = "T1" },
+                Stick("spare-stick", Origin.Shelf),
+                Plain("spare-supply", UnitKind.Supply, Origin.Shelf)
+            )
+            .Trial("4")
+            .Trial("4", Swap("supply", "spare-supply"))
+            .Trial("4", Remove("stick-2"), Swap("stick-1", "spare-stick"), Clear)
+            .Trial("4", Swap("cpu", "spare-cpu"))
+            .Trial("6", Swap("board", "spare-board"))
+            .Trial("6")
+            .Job;
+
+    private static ProofPrice? PriceOf(BenchJob job, Preferences? preferences = null) =>
+        ProofPrice
+            .Of(BenchDiagnosis.Of(job, Atlas.Standard), preferences ?? Preferences.Usual)
+            .SingleOrDefault(p => p.Unit.Id.Value == "board");
+
+    [Fact]
+    public void An_hour_of_proof_is_not_spent_for_what_it_cannot_save()
+    {
+        var job = SwappedLast();
+        var d = BenchDiagnosis.Of(job, Atlas.Standard);
+        Assert.Equal(Standing.ProofOneWay, d.Of("board").Standing);
+        var price = PriceOf(job)!;
+        Assert.Equal(WhyProof.NotWorthIt, price.Why);
+        Assert.True(price.Minutes > 60 && price.Expected < price.Cost);
+        // By hand: the usual board costs 110, a machine that comes back 90, and an hour 60; in and out again.
+        var swap = Atlas.Standard.Work.Swap[UnitKind.Motherboard].Value;
+        Assert.Equal(110 + 90 + swap + Effort.OrderMinutes, price.AtStake, 1e-9);
+        Assert.Equal(price.Minutes, price.Cost, 1e-9);
+        Assert.StartsWith("One-way proof, accepted because putting it back", price.Because(), StringComparison.Ordinal);
+        var advice = Planner.Advise(d);
+        Assert.Equal(AdviceKind.PutRestBack, advice.Decision.Kind);
+        Assert.Contains(price.Because(), advice.Why(), StringComparison.Ordinal);
+        Assert.Equal(price.Because(), CaseRecord.Of(d, Preferences.Usual).Named.Single(n => n.Unit == "board").Accepted);
+        Assert.NotEqual(new UnitId("board"), Planner.Repaired(d)[Place.Board]);
+    }
+
+    [Fact]
+    public void A_dear_part_an_open_warranty_and_being_wrong_at_a_price_ask_for_both_ways()
+    {
+        var job = SwappedLast();
+        Preferences With(double hour = 60, double back = 90, double board = 110) =>
+            Preferences.Usual with
+            {
+                HourlyRate = hour,
+                ComingBack = back,
+                PartPrices = Preferences.Usual.PartPrices.SetItem(UnitKind.Motherboard, board),
+            };
+        Assert.Equal(WhyProof.DearPart, PriceOf(job, With(board: 200))!.Why);
+        Assert.Equal(WhyProof.NotWorthIt, PriceOf(job, With(board: 199))!.Why);
+        Assert.Equal(WhyProof.WorthIt, PriceOf(job, With(back: 5000))!.Why);
+        Assert.Equal(WhyProof.WorthIt, PriceOf(job, With(hour: 1))!.Why);
+        var under = Amended(job, new DateOnly(2025, 12, 1), 24);
+        Assert.Equal(WhyProof.GoesBack, PriceOf(under)!.Why);
+        Assert.Equal(AdviceKind.PutBackToProve, Planner.Advise(BenchDiagnosis.Of(under, Atlas.Standard)).Decision.Kind);
+        // The warranty ran out on the day before the last line.
+        Assert.Equal(WhyProof.NotWorthIt, PriceOf(Amended(job, new DateOnly(2024, 11, 26), 24))!.Why);
+        Assert.Equal(WhyProof.GoesBack, PriceOf(Amended(job, new DateOnly(2024, 11, 27), 24))!.Why);
+
+        static BenchJob Amended(BenchJob job, DateOnly bought, int months)
+        {
+            var parts = Parts.Of(
+                job.Intake.Parts.All.Select(u => u.Id.Value == "board" ? u with { Bought = bought, WarrantyMonths = months } : u)
+            );
+            return job.Append(
+                new AmendEntry(Guid.NewGuid(), job.Intake with { Parts = parts }, "bought")
+                {
+                    At = new DateTimeOffset(2026, 11, 27, 12, 0, 0, TimeSpan.Zero),
+                }
+            );
+        }
+    }
+
+    [Fact]
+    public void The_technician_overrules_it_either_way_and_the_log_keeps_why()
+    {
+        var job = SwappedLast();
+        var both = job.Append(new ProofChoiceEntry(Guid.NewGuid(), new UnitId("board"), true) { Note = "the maker wants it" });
+        Assert.Equal(WhyProof.ChosenTwoWay, PriceOf(both)!.Why);
+        var asked = Planner.Advise(BenchDiagnosis.Of(both, Atlas.Standard));
+        Assert.Equal((AdviceKind.PutBackToProve, "board"), (asked.Decision.Kind, asked.Decision.About!.Id.Value));
+        var one = both.Append(new ProofChoiceEntry(Guid.NewGuid(), new UnitId("board"), false));
+        Assert.True(PriceOf(one) is { Accepted: true, Why: WhyProof.ChosenOneWay });
+        // It survives a file, and a part that is not there cannot be chosen for.
+        var read = JobFormat.Read(JobFormat.Write(one));
+        Assert.Equal(WhyProof.ChosenOneWay, PriceOf(read)!.Why);
+        Assert.Throws<EntryRefusedException>(() => job.Append(new ProofChoiceEntry(Guid.NewGuid(), new UnitId("nobody"), true)));
+    }
+
+    [Fact]
+    public void A_stick_goes_back_in_because_that_takes_minutes()
+    {
+        var job = Office(extension: false)
+            .Shelf(Stick("spare-stick", Origin.Shelf))
+            .Trial("4")
+            .Trial("4", Remove("stick-2"), Reseat("stick-1"), Clear)
+            .Trial("6", Swap("stick-1", "spare-stick"))
+            .Trial("6")
+            .Job;
+        var prices = ProofPrice.Of(BenchDiagnosis.Of(job, Atlas.Standard), Preferences.Usual).ToArray();
+        Assert.All(prices, p => Assert.False(p.Accepted));
+        Assert.Contains(prices, p => p.Unit.Id.Value == "stick-1" && p.Why is WhyProof.Cheap or WhyProof.NotCertain);
+    }
+
+    [Fact]
+    public void A_search_is_played_out_by_the_advice_itself()
+    {
+        var bench = Office().Trial("4").Trial("4", Clear);
+        var ahead = Ahead.Of(bench.Diagnosis, School.Advisor, Preferences.Usual, 4);
+        Assert.Equal(4, ahead.Ends);
+        Assert.InRange(ahead.Minutes, ahead.Least, ahead.Most);
+        Assert.True(ahead.Least > 0);
+        Assert.NotEmpty(ahead.Replaced);
+        // The same log gives the same figure, and the table counts it.
+        Assert.Equal(ahead.Minutes, Ahead.Of(bench.Diagnosis, School.Advisor, Preferences.Usual, 4).Minutes, 1e-9);
+        var search = Worth.Of(bench.Diagnosis, 45, ahead, Preferences.Usual).Ways.Single(w => w.Way == WayOut.SearchOn);
+        Assert.Equal(ahead.Minutes, search.Minutes, 1e-9);
+        Assert.Equal(ahead.Replaced.Sum(k => Preferences.Usual.PartPrices[k]) / 4, search.Parts.New, 1e-9);
+        using var stopped = new CancellationTokenSource();
+        stopped.Cancel();
+        Assert.Throws<OperationCanceledException>(
+            () => Ahead.Of(bench.Diagnosis, School.Advisor, Preferences.Usual, 4, stopped.Token)
+        );
+        // Where little is left to find out, little is left to do.
+        Assert.True(Ahead.Of(BenchDiagnosis.Of(SwappedLast(), Atlas.Standard), School.Advisor, Preferences.Usual, 4).Minutes < ahead.Minutes);
+    }
+}
