@@ -1,6 +1,7 @@
 using Kelvet.Core.Observed;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 using MathNet.Numerics;
 using MathNet.Numerics.Distributions;
 
@@ -114,5 +115,87 @@ public class HeatRunTests
         Assert.Equal(HeatVerdict.WeakCooling, HeatRun.Fit(Rise(40, 110, 120, 150, 1, 0.2, random))!.Verdict(95));
         Assert.Null(HeatRun.Fit(Rise(40, 60, 10, 3, 1, 0, random)));
         Assert.Equal(HeatVerdict.NotToBeSaid, HeatRun.Fit([.. Enumerable.Range(0, 20).Select(i => new Heat(i, 60 - i))])!.Verdict(95));
+    }
+
+    /// <summary>As stress-ng 0.15.06 prints it with --thermalstat (seen); the zone beside the loads as its source writes it, from
+    /// memory.</summary>
+    [Fact]
+    public void Stress_ng_is_read_as_it_prints()
+    {
+        const string Printed = """
+            stress-ng: info:  [23798] setting to a 4 second run per stressor
+            stress-ng: info:  [23799] therm: AvGHz MnGhz MxGHz  LdA1  LdA5 LdA15  x86_pkg
+            stress-ng: info:  [23799] therm:  3.41  3.20  4.10   1.77  3.65  8.78   51.00
+            stress-ng: info:  [23799] therm:  n/a   n/a   n/a    1.71  3.60  8.74   55.50
+            stress-ng: info:  [23798] successful run completed in 4.00s
+            """;
+        var read = RunReadings.Read(Printed, 5);
+        Assert.Equal("AvGHz|MnGhz|MxGHz|LdA1|LdA5|LdA15|x86_pkg", string.Join('|', read.Columns));
+        Assert.Equal([0.0, 5.0], read.Seconds.AsEnumerable());
+        Assert.Equal([51, 55.5], read.Of(6).Select(h => h.Celsius));
+        Assert.Equal((Quantity.Clock, Quantity.LeftOut, Quantity.Temperature), (read.Guessed[0], read.Guessed[3], read.Guessed[6]));
+        var wrong = Assert.Throws<DataFileException>(() => RunReadings.Read(Printed.Replace("   55.50", "", StringComparison.Ordinal)));
+        Assert.StartsWith("Line 4: 6 figures under 7 names", wrong.Message, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("k10temp-pci-00c3 Tctl", Quantity.Temperature)]
+    [InlineData("nct6798-isa-0290 fan2", Quantity.Fan)]
+    [InlineData("CPU fan", Quantity.Fan)]
+    [InlineData("GPU power", Quantity.Watts)]
+    [InlineData("Core clock MHz", Quantity.Clock)]
+    [InlineData("+12V", Quantity.Volts)]
+    [InlineData("errors", Quantity.LeftOut)]
+    [InlineData("CPU fan (temperature)", Quantity.Temperature)]
+    public void What_a_column_is_follows_from_its_name(string column, Quantity quantity)
+    {
+        Assert.Equal(quantity, Quantities.Of(column));
+        Assert.All(Enum.GetValues<Quantity>(), q => Assert.Equal(q, Quantities.Of(Quantities.Named(column, q))));
+    }
+
+    [Fact]
+    public void Limits_are_crossed_by_rails_fans_draw_and_clocks()
+    {
+        static RunReadings Read(string column, params double[] values) =>
+            new(
+                [column],
+                [.. values.Select((_, i) => i * 10.0)],
+                [
+                    [.. values],
+                ]
+            );
+        static Crossing? First(RunLimits limits, Quantity quantity, params double[] values) =>
+            limits.Crossed(Read("x", values), [quantity]).SingleOrDefault();
+        var usual = RunLimits.Usual with { Watts = 300 };
+        // The 12 V rail is 11.4 to 12.6 V by the design guide's 5 %.
+        Assert.Null(First(usual, Quantity.Volts, 12, 11.41, 12.59));
+        Assert.Equal((10, 11.39), First(usual, Quantity.Volts, 12, 11.39, 12) is { } low ? (low.Seconds, low.Value) : default);
+        Assert.Equal(12.6, First(usual, Quantity.Volts, 12, 12, 12.61)!.Limit, 1e-9);
+        Assert.Equal(3.3 * 0.95, First(usual, Quantity.Volts, 3.3, 3.3, 3.1)!.Limit, 1e-9);
+        // A core voltage is no rail.
+        Assert.Null(First(usual, Quantity.Volts, 1.2, 0.8, 1.35));
+        Assert.Equal(20, First(usual, Quantity.Fan, 0, 900, 0)!.Seconds);
+        Assert.Null(First(usual, Quantity.Fan, 0, 0, 0));
+        Assert.Equal(310, First(usual, Quantity.Watts, 200, 310, 320)!.Value);
+        Assert.Null(First(RunLimits.Usual, Quantity.Watts, 900));
+        Assert.Equal(95, First(usual, Quantity.Temperature, 94.9, 95)!.Limit);
+        Assert.Equal("x was held back to 3000 MHz after 30 s", First(usual, Quantity.Clock, 4000, 4100, 3900, 3000)!.Words());
+        Assert.Null(First(usual, Quantity.Clock, 4000, 4100, 3300));
+        Assert.Null(First(usual, Quantity.LeftOut, 1e9));
+    }
+
+    [Fact]
+    public void Readings_are_kept_as_plain_CSV_and_read_again()
+    {
+        var read = RunReadings.Read("time,Tctl,+12V,what\n0,40,12,-5\n1,,12.1,-6\n2,42,12,-7\n");
+        Quantity[] quantities = [Quantity.Temperature, Quantity.Volts, Quantity.Temperature];
+        var again = RunReadings.Read(read.ToCsv(quantities));
+        Assert.Equal(["Tctl", "+12V", "what (temperature)"], again.Columns.AsEnumerable());
+        Assert.Equal(quantities, again.Guessed.AsEnumerable());
+        Assert.Equal([-5.0, -6, -7], again.Values[2].AsEnumerable());
+        Assert.True(double.IsNaN(again.Values[0][1]));
+        Assert.Equal([0.0, 2], read.Thinned(2).Seconds.AsEnumerable());
+        Assert.Equal(["+12V"], RunReadings.Read(read.ToCsv([Quantity.LeftOut, Quantity.Volts, Quantity.LeftOut])).Columns.AsEnumerable());
+        Assert.Equal(12.05, read.Settled(1)!.Value, 1e-9);
     }
 }

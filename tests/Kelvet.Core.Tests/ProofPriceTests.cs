@@ -1,6 +1,10 @@
+using System.Text.Json;
+using System.Text.RegularExpressions;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Training;
@@ -50,7 +54,8 @@ public class ProofPriceTests
         Assert.StartsWith("One-way proof, accepted because putting it back", price.Because(), StringComparison.Ordinal);
         var advice = Planner.Advise(d);
         Assert.Equal(AdviceKind.PutRestBack, advice.Decision.Kind);
-        Assert.Contains(price.Because(), advice.Why(), StringComparison.Ordinal);
+        Assert.Equal([price.Because()], advice.Proofs.Select(p => p.Because()));
+        Assert.Contains(new UnitId("board"), CaseRecord.StandingOut(d, Preferences.Usual));
         Assert.Equal(price.Because(), CaseRecord.Of(d, Preferences.Usual).Named.Single(n => n.Unit == "board").Accepted);
         Assert.NotEqual(new UnitId("board"), Planner.Repaired(d)[Place.Board]);
     }
@@ -138,10 +143,100 @@ public class ProofPriceTests
         Assert.Equal(ahead.Replaced.Sum(k => Preferences.Usual.PartPrices[k]) / 4, search.Parts.New, 1e-9);
         using var stopped = new CancellationTokenSource();
         stopped.Cancel();
-        Assert.Throws<OperationCanceledException>(
-            () => Ahead.Of(bench.Diagnosis, School.Advisor, Preferences.Usual, 4, stopped.Token)
-        );
+        Assert.Throws<OperationCanceledException>(() => Ahead.Of(bench.Diagnosis, School.Advisor, Preferences.Usual, 4, stopped.Token));
         // Where little is left to find out, little is left to do.
-        Assert.True(Ahead.Of(BenchDiagnosis.Of(SwappedLast(), Atlas.Standard), School.Advisor, Preferences.Usual, 4).Minutes < ahead.Minutes);
+        Assert.True(
+            Ahead.Of(BenchDiagnosis.Of(SwappedLast(), Atlas.Standard), School.Advisor, Preferences.Usual, 4).Minutes < ahead.Minutes
+        );
+    }
+
+    [Fact]
+    public void A_board_that_only_elimination_speaks_for_is_accepted_as_such_and_taught()
+    {
+        var job = SwappedLast();
+        var d = BenchDiagnosis.Of(job, Atlas.Standard);
+        UnitId board = new("board");
+        Assert.Empty(Experience.Proved(d, [board]));
+        Assert.Single(Experience.Proved(d, [board], [board]));
+        Assert.Empty(Experience.Proved(d, [], [board]));
+        // The machine fails again: nothing is accepted of a part that was taken out for nothing.
+        Assert.Null(PriceOf(job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RunsNoPost)))));
+    }
+
+    [Fact]
+    public void What_was_proposed_is_told_from_what_was_not()
+    {
+        var fresh = Office(extension: false).Shelf(Stick("spare-stick", Origin.Shelf)).Job;
+        Advice At(BenchJob job) => Planner.Advise(BenchDiagnosis.Of(job, Atlas.Standard));
+        TrialEntry Start(params Change[] changes) => new(Guid.NewGuid(), [.. changes], StageRange.At(BootStage.RunsNoPost));
+        FindingEntry Look(string check, UnitId unit) => new(Guid.NewGuid(), check, unit, false);
+        Assert.True(Followed.By(At(fresh), fresh, Start()));
+        Assert.False(Followed.By(At(fresh), fresh, Start(Clear)));
+        Assert.True(Followed.By(At(fresh), fresh, Look("look-board", new UnitId("board"))));
+        Assert.Null(Followed.By(At(fresh), fresh, new NoteEntry(Guid.NewGuid()) { Note = "x" }));
+        var job = fresh.Append(Start() with { Followed = true });
+        var advice = At(job);
+        var step = advice.Decision.Step!;
+        var done = step.Check is { } check ? (Entry)Look(check.Id, step.Checked!.Id) : Start([.. step.Changes]);
+        Assert.True(Followed.By(advice, job, done));
+        Assert.False(Followed.By(advice, job, Start(Remove("keyboard"))));
+        Assert.False(Followed.By(advice, job, Look("look-nothing", new UnitId("board"))));
+        // It goes into the file and is counted at closing; a line of an older version is not.
+        var read = JobFormat.Read(JobFormat.Write(job.Append(Start(Remove("keyboard")) with { Followed = false }).Append(Start())));
+        Assert.Equal((1, 2), Followed.Of(read));
+        var record = CaseRecord.Of(BenchDiagnosis.Of(read, Atlas.Standard), Preferences.Usual, []);
+        Assert.Equal((1, 2), (record.Followed, record.Advised));
+    }
+
+    [Fact]
+    public void What_it_was_first_taken_for_is_what_the_first_failure_spoke_for()
+    {
+        var job = SwappedLast();
+        var d = BenchDiagnosis.Of(job, Atlas.Standard);
+        var first = BenchDiagnosis.Of(job.AfterLines(1), Atlas.Standard);
+        var guess = CaseRecord.FirstTakenFor(d)!;
+        Assert.Equal(first.Suspects.Where(s => s.Unit.Origin == Origin.Customer).MaxBy(s => s.Probability)!.Unit.Id.Value, guess.Unit);
+        var record = CaseRecord.Of(d, Preferences.Usual, [new UnitId("board")]);
+        Assert.Equal(guess.Unit == "board", record.FirstWasRight);
+        Assert.NotEmpty(record.Named.Single().Mode);
+        var kept = JsonSerializer.Deserialize<CaseRecord>(JsonSerializer.Serialize(record))!;
+        Assert.Equal((record.First, record.Named.Single()), (kept.First, kept.Named.Single()));
+        // A record of an older version has neither.
+        var old = JsonSerializer.Deserialize<CaseRecord>(
+            """{"Named":[{"Unit":"a","Name":"b","Serial":"","Fault":"c","Standing":6,"Probability":"99 %","Story":""}],"Left":"","CameAndWent":""}"""
+        )!;
+        Assert.Null(old.FirstWasRight);
+        Assert.Equal("", old.Named[0].Accepted);
+        Assert.Null(CaseRecord.FirstTakenFor(Office().Trial("6").Diagnosis));
+    }
+
+    [Fact]
+    public void An_estimate_adds_up_and_an_owner_can_read_it()
+    {
+        var bench = Office().Trial("4").Trial("4", Clear);
+        var worth = Worth.Of(bench.Diagnosis, 45, null, Preferences.Usual);
+        foreach (var way in worth.Ways)
+        {
+            foreach (var used in new[] { false, true })
+            {
+                var estimate = Estimate.Of(worth, way, used);
+                var sum = estimate.Items.Sum(i => i.Amount);
+                Assert.Equal(worth.Spent + (used ? way.Cost.Used : way.Cost.New), sum, 1e-9);
+                Assert.InRange(estimate.Most - sum, 0, 5);
+                var words = string.Join(' ', [estimate.Known, estimate.Proposal, estimate.AtMost, .. estimate.Items.Select(i => i.What)]);
+                Assert.All(PlainReport.Jargon, j => Assert.DoesNotMatch($@"(?i)(?<![\w-]){Regex.Escape(j)}s?(?![\w-])", words));
+            }
+        }
+
+        // A machine that is worth less than any way costs is better given back, and that is what the owner is asked.
+        Assert.False(worth.IsNotWorthIt);
+        var poor = Worth.Of(bench.Diagnosis, 45, null, Preferences.Usual, 20);
+        Assert.True(poor.IsNotWorthIt);
+        Assert.Contains("give it back", poor.Words(null), StringComparison.Ordinal);
+        Assert.Contains("ask first", worth.Words(1), StringComparison.Ordinal);
+        Assert.StartsWith("Cheapest from here:", worth.Words(null), StringComparison.Ordinal);
+        // By hand: the parts that came in, used.
+        var parts = bench.Job.Intake.Received.At.Values.Select(id => bench.Job.Intake.Parts[id].Kind);
+        Assert.Equal(parts.Sum(k => 0.5 * Preferences.Usual.PartPrices.GetValueOrDefault(k)), worth.Machine, 1e-9);
     }
 }

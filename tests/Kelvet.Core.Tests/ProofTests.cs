@@ -140,6 +140,11 @@ public partial class ProofTests
         Assert.Equal("spare-supply", kinds.Single(p => p.Kind == HandOverKind.PartLent).Unit!.Id.Value);
         Assert.Equal(HandOverKind.Case, kinds[^1].Kind);
         Assert.All(kinds, p => Assert.NotEmpty(p.Words()));
+        // What a look found is put right or told; what the last look did not find any more is neither.
+        bench.Finding("look-board", "board", true).Finding("look-cooler", "cooler", true).Finding("look-cooler", "cooler", false);
+        var found = HandOverSheet.Of(bench.Diagnosis).Where(p => p.Kind == HandOverKind.Finding).ToArray();
+        Assert.Equal(["board"], found.Select(p => p.Unit!.Id.Value));
+        Assert.EndsWith(": put right, or told", found[0].Words(), StringComparison.Ordinal);
         // Behind a card the board's own outputs are not asked for, nor those of a board whose CPU makes no picture.
         var card = HandOverSheet.Of(Office(card: true).Diagnosis);
         Assert.Equal(["DP 1", "HDMI"], card.Where(p => p.Kind == HandOverKind.Output).Select(p => p.Detail));

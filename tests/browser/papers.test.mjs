@@ -126,19 +126,33 @@ test('clean starts are counted with one key, and a failure begins the count anew
   assert.deepEqual(page.problems, []);
 });
 
-test('readings of a run are pasted, read, drawn, and what they say goes into the log', async () => {
+test('a run is planned, its readings are read and drawn, and both are kept with what they say', async () => {
   const page = await openPage(browser, server);
   await page.goto('/jobs/1003/heat');
-  const rise = Array.from({ length: 300 }, (_, t) => `${t},${(70 - 35 * Math.exp(-t / 50)).toFixed(1)},${1200 + t}`);
-  await page.locator('#readings').fill(['seconds,cpu,fan', ...rise].join('\n'));
-  await page.locator('#watts').fill('90');
+  await page.locator('#for').selectOption('SupplyRails');
+  await page.locator('#limit').fill('85');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Start the run' }).click();
+  assert.match(await page.locator('.next-cell').first().innerText(), /A run is under way until .*Break it off at 85 °C, a rail more than 5 % off, a fan that stops/s);
+  const rise = Array.from({ length: 300 }, (_, t) => `${t},${(70 - 35 * Math.exp(-t / 50)).toFixed(1)},${1200 + t},${t > 200 ? 11.2 : 12.05},90,${t % 7}`);
+  await page.locator('#readings').fill(['seconds,cpu,fan,+12V,watts,mystery', ...rise].join('\n'));
   await page.getByRole('button', { name: 'Read them' }).click();
-  assert.match(await page.locator('.next-cell').innerText(), /Fine: it settles below the limit/);
+  assert.match(await page.locator('main').innerText(), /Broken off: \+12V fell to 11\.2 V after 201 s \(limit 11\.4 V\)/);
   assert.match(await page.locator('main').innerText(), /From 35 °C it settles at 70 °C, time constant 50 s, 0\.53 K\/W from 90 W/);
-  assert.equal(await page.locator('.heat polyline').count(), 2);
-  await page.keyboard.press('r');
+  assert.equal(await page.locator('.heat').count(), 4, 'temperature, fan, rail and draw; what is left out is not drawn');
+  // A column that was not known is told what it is.
+  await page.getByLabel('What mystery is').selectOption('Temperature');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Read them' }).click();
+  assert.equal(await page.locator('.heat').count(), 5);
+  await page.locator('h1').click();
+  await page.keyboard.press('l');
   await page.waitForURL(/log$/);
-  assert.match(await page.locator('main').innerText(), /Run under load\. Fine: it settles below the limit/);
+  assert.match(await page.locator('main').innerText(), /Run under load begun, 20 min[\s\S]*Run under load, to see whether the supply holds its rails\. Broken off: \+12V fell to 11\.2 V/);
+  await page.goto('/jobs/1003/heat');
+  assert.equal(await page.locator('text=A run is under way').count(), 0);
+  await page.getByRole('link', { name: /^line \d+$/ }).click();
+  assert.equal(await page.locator('.heat').count(), 5, 'the readings are kept');
   await page.goto('/jobs/1003/heat');
   await page.locator('#readings').fill('seconds,cpu\n0,warm\n');
   await page.getByRole('button', { name: 'Read them' }).click();

@@ -68,12 +68,7 @@ public static class Experience
     )
     {
         var named = found.ToHashSet();
-        return
-        [
-            .. diagnosis
-                .Suspects.Where(s => named.Contains(s.Unit.Id) && IsProved(s))
-                .Select(s => s.Leading.Fault.Mode.Id),
-        ];
+        return [.. diagnosis.Suspects.Where(s => named.Contains(s.Unit.Id) && IsProved(s)).Select(s => s.Leading.Fault.Mode.Id)];
 
         bool IsProved(Suspect s) =>
             s.Standing is Standing.Condemned or Standing.PutRight

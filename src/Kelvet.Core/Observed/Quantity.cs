@@ -1,3 +1,5 @@
+using Kelvet.Core.Text;
+
 namespace Kelvet.Core.Observed;
 
 /// <summary>What a column of readings is.</summary>
@@ -34,7 +36,23 @@ public static class Quantities
         (Quantity.Volts, ["volt", "+12v", "+5v", "+3.3v", "12v", "vcore", "vcc", "vbat", "vin", "[v]", "avcc"]),
         (
             Quantity.Temperature,
-            ["temp", "tctl", "tdie", "tccd", "core", "package", "cpu", "gpu", "edge", "junction", "composite", "°c", "celsius", "pkg", "systin"]
+            [
+                "temp",
+                "tctl",
+                "tdie",
+                "tccd",
+                "core",
+                "package",
+                "cpu",
+                "gpu",
+                "edge",
+                "junction",
+                "composite",
+                "°c",
+                "celsius",
+                "pkg",
+                "systin",
+            ]
         ),
     ];
 
@@ -42,6 +60,12 @@ public static class Quantities
     /// <param name="column">Its name; the feature after the last space counts before the chip before it.</param>
     public static Quantity Of(string column)
     {
+        foreach (var quantity in Enum.GetValues<Quantity>())
+        {
+            if (column.EndsWith(Said(quantity), StringComparison.Ordinal))
+                return quantity;
+        }
+
         foreach (var (quantity, words) in Names)
         {
             if (words.Any(w => column.Contains(w, StringComparison.OrdinalIgnoreCase)))
@@ -50,6 +74,11 @@ public static class Quantities
 
         return Quantity.LeftOut;
     }
+
+    /// <summary>A column's name by which it is read as what it is: as it stands, or with what it is behind it.</summary>
+    public static string Named(string column, Quantity quantity) => Of(column) == quantity ? column : column + Said(quantity);
+
+    private static string Said(Quantity quantity) => $" ({Dashed.Of(quantity)})";
 
     /// <summary>The unit: "°C".</summary>
     /// <param name="quantity">What it is.</param>

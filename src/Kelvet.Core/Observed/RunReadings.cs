@@ -62,6 +62,23 @@ public sealed record RunReadings(
     /// <summary>What each column most likely is.</summary>
     public ImmutableArray<Quantity> Guessed => [.. Columns.Select(Quantities.Of)];
 
+    /// <summary>Every second, third, … reading, so that at most so many are left; the first is always among them.</summary>
+    /// <param name="most">Most readings, 1 upward.</param>
+    public RunReadings Thinned(int most)
+    {
+        var every = (Seconds.Length + most - 1) / most;
+        return every <= 1 ? this : this with { Seconds = Every(Seconds), Values = [.. Values.Select(Every)] };
+
+        ImmutableArray<double> Every(ImmutableArray<double> all) => [.. all.Where((_, i) => i % every == 0)];
+    }
+
+    /// <summary>The mean of a column's later half, where it has settled; null where nothing was read.</summary>
+    public double? Settled(int column)
+    {
+        double[] later = [.. Values[column].Skip(Seconds.Length / 2).Where(double.IsFinite)];
+        return later.Length == 0 ? null : later.Average();
+    }
+
     /// <summary>The readings as plain CSV: a column "seconds", then one for each that is not left out, named as it was read. What
     /// was not read is empty.</summary>
     /// <param name="quantities">What each column is.</param>
@@ -69,7 +86,7 @@ public sealed record RunReadings(
     {
         int[] kept = [.. Enumerable.Range(0, Columns.Length).Where(c => quantities[c] != Quantity.LeftOut)];
         return CsvText.Write(
-            kept.Select(c => Columns[c]).Prepend("seconds"),
+            kept.Select(c => Quantities.Named(Columns[c], quantities[c])).Prepend("seconds"),
             Seconds.Select((s, i) => kept.Select(c => Figure(Values[c][i])).Prepend(Figure(s)))
         );
 
@@ -170,7 +187,11 @@ public sealed record RunReadings(
 
         return seconds.Count == 0
             ? throw new DataFileException("There is no reading below the first line.")
-            : new RunReadings([.. values.Select(c => header[c].TrimStart('\''))], [.. seconds], [.. columns.Select(c => c.ToImmutableArray())]);
+            : new RunReadings(
+                [.. values.Select(c => header[c].TrimStart('\''))],
+                [.. seconds],
+                [.. columns.Select(c => c.ToImmutableArray())]
+            );
     }
 
     private static double At(string text, int line)

@@ -30,15 +30,16 @@ internal sealed partial class Closing
     }
 
     /// <summary>
-    /// What the other half of the proof of a unit costs against the price of being wrong; null where it is not half proved and
-    /// out of a machine that passes, cannot go back, or went back already.
+    /// What the other half of the proof of a unit costs against the price of being wrong; null where it is neither half proved nor
+    /// certain by elimination, is not out of a machine that passes, cannot go back, or went back already.
     /// </summary>
     public ProofPrice? PriceOfProof(Suspect suspect)
     {
         var unit = suspect.Unit;
         if (
             !_passes
-            || suspect is { Proof.OneWay: false } or { Standing: Standing.Condemned } or { Probability: < EnoughWhenOut }
+            || suspect.Standing == Standing.Condemned
+            || suspect.Probability < (suspect.Proof.OneWay ? EnoughWhenOut : BenchDiagnosis.Certain)
             || unit.Origin != Origin.Customer
             || _now.Now.Has(unit.Id)
             || WasTriedAgain(unit)
@@ -51,7 +52,15 @@ internal sealed partial class Closing
         var price = _preferences.PartPrices.GetValueOrDefault(unit.Kind);
         var atStake = price + _preferences.CostOf(Economy.FittingMinutes(unit.Kind, _diagnosis.Atlas)) + _preferences.ComingBack;
         var today = DateOnly.FromDateTime(_diagnosis.Job.Lines[^1].Written.At.UtcDateTime);
-        return new ProofPrice(unit, minutes, _preferences.CostOf(minutes), Math.Max(0, 1 - bad), atStake, WhyProof.WorthIt).Weighed(
+        return new ProofPrice(
+            unit,
+            minutes,
+            _preferences.CostOf(minutes),
+            Math.Max(0, 1 - bad),
+            atStake,
+            suspect.Proof.OneWay,
+            WhyProof.WorthIt
+        ).Weighed(
             _diagnosis.Job.Lines.Select(l => l.Stands).OfType<ProofChoiceEntry>().LastOrDefault(c => c.Unit == unit.Id),
             suspect.Probability >= BenchDiagnosis.Certain,
             PartWindow.Of(unit).Any(w => w.DaysLeft(today) >= 0),

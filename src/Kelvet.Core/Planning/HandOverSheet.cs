@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Proving;
@@ -41,6 +42,9 @@ public enum HandOverKind
     /// <summary>What does not fit together was told.</summary>
     Misfit,
 
+    /// <summary>Something that was found in the course of the job: put right, or only told.</summary>
+    Finding,
+
     /// <summary>Something that is still to be done.</summary>
     LooseEnd,
 
@@ -68,7 +72,7 @@ public static class HandOverSheet
     public static ImmutableArray<HandOverItem> Of(BenchDiagnosis diagnosis)
     {
         var job = diagnosis.Job;
-        return [.. OfTheMachine(job.Now), .. OfTheJob(job)];
+        return [.. OfTheMachine(job.Now), .. FoundIn(job, diagnosis.Atlas), .. OfTheJob(job)];
     }
 
     private static IEnumerable<HandOverItem> OfTheMachine(Situation now)
@@ -107,6 +111,25 @@ public static class HandOverSheet
             yield return new(HandOverKind.Firmware, board, board.Firmware is { } version ? $"{version}" : "");
         yield return new(HandOverKind.Clock, null, "");
         yield return new(HandOverKind.Settings, null, "");
+    }
+
+    /// <summary>What was found and is not there to be seen any more, or belongs to no fault: each is put right, or was told.</summary>
+    private static IEnumerable<HandOverItem> FoundIn(BenchJob job, Atlas atlas)
+    {
+        var there = MisfitFound.In(job.Now).Select(m => m.Kind).ToHashSet();
+        foreach (var misfit in job.Lines.Select(l => l.Stands).OfType<MisfitEntry>().Where(m => !there.Contains(m.Kind)))
+            yield return new(HandOverKind.Finding, job.Now.Parts[misfit.Unit], "", misfit.Kind);
+        // The last look at the same thing counts: what was found and then no more was put right.
+        var looks = job.Lines.Select(l => l.Stands).OfType<FindingEntry>().GroupBy(f => (f.Check, f.Unit)).Select(g => g.Last());
+        foreach (var look in looks.Where(f => f.Found && job.Now.Now.Has(f.Unit)))
+        {
+            if (atlas.Check(look.Check) is { Powered: false } check)
+                yield return new(
+                    HandOverKind.Finding,
+                    job.Now.Parts[look.Unit],
+                    check.Findings.FirstOrDefault(s => s.Id == look.What)?.Name ?? check.Found
+                );
+        }
     }
 
     private static IEnumerable<HandOverItem> OfTheJob(BenchJob job)

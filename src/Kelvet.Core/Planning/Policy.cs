@@ -105,14 +105,7 @@ internal sealed class Policy
         ?? Beliefs.Assess(step).Assessment;
 
     public Decision Decide() =>
-        MakingSafe()
-        ?? Reproducing()
-        ?? Controlling()
-        ?? _closing.Next()
-        ?? Proving()
-        ?? HouseFirst()
-        ?? Narrowing()
-        ?? WhenNothingTells();
+        MakingSafe() ?? Reproducing() ?? Controlling() ?? _closing.Next() ?? Proving() ?? HouseFirst() ?? Narrowing() ?? WhenNothingTells();
 
     /// <summary>What must be done before anybody powers it; null when it may be powered.</summary>
     private Decision? MakingSafe()

@@ -40,8 +40,9 @@ public enum WhyProof
 /// <param name="Cost">What they cost, in the shop's currency.</param>
 /// <param name="Wrong">Chance, 0 to 1, that another part of its kind is not what helped.</param>
 /// <param name="AtStake">What being wrong costs: the part, fitting it, and the machine coming back.</param>
+/// <param name="OneWay">Whether one side of the proof stands; otherwise it is certain by elimination alone.</param>
 /// <param name="Why">What follows.</param>
-public sealed record ProofPrice(Unit Unit, double Minutes, double Cost, double Wrong, double AtStake, WhyProof Why)
+public sealed record ProofPrice(Unit Unit, double Minutes, double Cost, double Wrong, double AtStake, bool OneWay, WhyProof Why)
 {
     /// <summary>A proof of so few bench minutes is always made. Bench judgement.</summary>
     public const double CheapMinutes = 10;

@@ -81,13 +81,7 @@ public sealed record Worth(double Spent, ImmutableArray<WayCost> Ways, double? B
     /// <param name="ahead">The search, played out; null where it was not.</param>
     /// <param name="preferences">What an hour and parts cost.</param>
     /// <param name="machine">What the machine is worth; null to add up its parts.</param>
-    public static Worth Of(
-        BenchDiagnosis diagnosis,
-        double? minutes,
-        SearchAhead? ahead,
-        Preferences preferences,
-        double? machine = null
-    )
+    public static Worth Of(BenchDiagnosis diagnosis, double? minutes, SearchAhead? ahead, Preferences preferences, double? machine = null)
     {
         var suspects = diagnosis.Suspects.Where(s => s.Unit.Origin == Origin.Customer).ToArray();
         var leading = suspects.MaxBy(s => s.Probability);
@@ -126,8 +120,7 @@ public sealed record Worth(double Spent, ImmutableArray<WayCost> Ways, double? B
             preferences.CostOf(Effort.Minutes(diagnosis.Job, diagnosis.Atlas)),
             [.. ways.OrderBy(w => w.Cost.New), new WayCost(WayOut.GiveBack, 0, default, default, 0, null)],
             even,
-            machine
-                ?? diagnosis.Job.Intake.Received.At.Values.Sum(id => preferences.PriceOf(diagnosis.Job.Intake.Parts[id].Kind).Used)
+            machine ?? diagnosis.Job.Intake.Received.At.Values.Sum(id => preferences.PriceOf(diagnosis.Job.Intake.Parts[id].Kind).Used)
         );
     }
 
@@ -158,7 +151,6 @@ public sealed record Worth(double Spent, ImmutableArray<WayCost> Ways, double? B
             diagnosis.Suspects.Select(s => s.Probability / all * preferences.PriceOf(s.Unit.Kind)).Aggregate(Price.Add)
         );
 
-        WayCost Way(double takes, Price parts) =>
-            new(WayOut.SearchOn, takes, parts, parts + preferences.CostOf(takes), 1, certain);
+        WayCost Way(double takes, Price parts) => new(WayOut.SearchOn, takes, parts, parts + preferences.CostOf(takes), 1, certain);
     }
 }

@@ -95,8 +95,7 @@ public static class AdviceWords
             AdviceKind.NextOfSchool => advice.Next is { } next ? $"Next in the order of \"{advice.School.Name}\". {Reason(next)}" : "",
             AdviceKind.CompleteProof or AdviceKind.PutBackToProve =>
                 $"{Name(d.About)} is at {Percent.Words(d.Probability)}, but the proof runs one way only. If the machine "
-                    + $"fails again with it back and nothing else changed, that is proof."
-                    + (advice.Proofs.FirstOrDefault(p => p.Unit.Id == d.About!.Id) is { } proof ? $" {proof.Because()}" : ""),
+                    + $"fails again with it back and nothing else changed, that is proof.",
             AdviceKind.Control => $"{Name(d.About)} is at {Percent.Words(d.Probability)}, but the log allows as well: {d.Fault!.Words()} "
                 + $"({Name(d.Fault!.Unit)}). This tells the two apart.",
             AdviceKind.AwaitFailure => $"{Name(d.About)} is back and should fail again; it may do so only now and then.",
@@ -107,8 +106,7 @@ public static class AdviceWords
             AdviceKind.ReplaceCondemned when d.StandIn is not null => "Then everything goes back as it was received and is proved to run.",
             AdviceKind.TryTogether => "What keeps it from starting is known and stays out.",
             AdviceKind.PutRestBack =>
-                "What was found is dealt with; the rest goes back as it was received, and the whole machine is tried."
-                    + string.Concat(advice.Proofs.Where(p => p.Accepted).Select(p => $" {Capital(Name(p.Unit))}: {p.Because()}")),
+                "What was found is dealt with; the rest goes back as it was received, and the whole machine is tried.",
             AdviceKind.StartOnceMore =>
                 $"It runs, everything in its place. {Starts(d.More)} needed: until then the chance that it fails again "
                     + "at the next start is above half a percent.",

@@ -91,6 +91,20 @@ public sealed record CaseRecord(
         );
     }
 
+    /// <summary>Parts that the log speaks for as the cause: proved, put right, or accepted without the whole proof.</summary>
+    public static ImmutableArray<UnitId> StandingOut(BenchDiagnosis diagnosis, Preferences preferences)
+    {
+        UnitId[] accepted = [.. ProofPrice.Of(diagnosis, preferences).Where(p => p.Accepted).Select(p => p.Unit.Id)];
+        return
+        [
+            .. diagnosis
+                .Suspects.Where(s =>
+                    s.Standing is Standing.Condemned or Standing.PutRight or Standing.ProofOneWay || accepted.Contains(s.Unit.Id)
+                )
+                .Select(s => s.Unit.Id),
+        ];
+    }
+
     /// <summary>What the log spoke for after the first start that failed; null where none did.</summary>
     public static FirstGuess? FirstTakenFor(BenchDiagnosis diagnosis)
     {

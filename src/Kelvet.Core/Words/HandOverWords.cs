@@ -23,6 +23,8 @@ public static class HandOverWords
             HandOverKind.Clock => "Date and time right, also after the lead was out",
             HandOverKind.Settings => "Settings, boot order and memory profile as agreed",
             HandOverKind.Misfit => $"Told: {item.Misfit!.Value.Words()}",
+            HandOverKind.Finding when item.Misfit is { } misfit => $"Put right: {misfit.Words()}",
+            HandOverKind.Finding => $"{item.Unit!.Name}, {item.Detail}: put right, or told",
             HandOverKind.LooseEnd => $"Done: {item.Detail}",
             HandOverKind.PartOut => $"{item.Unit!.Name}: back in, or in a bag with its label",
             HandOverKind.PartLent => $"{item.Unit!.Name} is the shop's: out again, or sold",

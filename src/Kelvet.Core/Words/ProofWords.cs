@@ -44,10 +44,11 @@ public static class ProofWords
         var figures =
             $"putting it back to see it fail takes {proof.Minutes:0} min ({proof.Cost:0}), and the chance of being wrong without "
             + $"that is {Percent.Words(proof.Wrong)}, at a price of {proof.AtStake:0}: {proof.Expected:0.#} on the mean";
+        var accepted = proof.OneWay ? "One-way proof, accepted because" : "By elimination, without a proof of its own, accepted because";
         return proof.Why switch
         {
-            WhyProof.NotWorthIt => $"One-way proof, accepted because {figures}.",
-            WhyProof.ChosenOneWay => $"One-way proof, accepted because the technician is content with it; {figures}.",
+            WhyProof.NotWorthIt => $"{accepted} {figures}.",
+            WhyProof.ChosenOneWay => $"{accepted} the technician is content with it; {figures}.",
             WhyProof.ChosenTwoWay => $"Two-way proof, because the technician asks for it; {figures}.",
             WhyProof.GoesBack => $"Two-way proof, because who takes it back asks for both starts; {figures}.",
             WhyProof.DearPart => $"Two-way proof, because it is a dear part; {figures}.",

@@ -39,14 +39,7 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
 
     /// <summary>Ticks what the log speaks for.</summary>
     public void OnGet() =>
-        (Found, By) = (
-            [
-                .. Reading
-                    .Diagnosis.Suspects.Where(s => s.Standing is Standing.Condemned or Standing.ProofOneWay or Standing.PutRight)
-                    .Select(s => s.Unit.Id.Value),
-            ],
-            Visitor.Name
-        );
+        (Found, By) = ([.. CaseRecord.StandingOut(Reading.Diagnosis, Rules.Preferences).Select(u => u.Value)], Visitor.Name);
 
     /// <summary>Closes it.</summary>
     public async Task<IActionResult> OnPostAsync(string[]? found, string? words, string? by, string? first)

@@ -65,13 +65,5 @@ public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, 
         return File(JsonSerializer.SerializeToUtf8Bytes(told, Json), "application/json", $"job-{Number}-report.json");
     }
 
-    private ImmutableArray<UnitId> Found() =>
-        Job.IsClosed
-            ? [.. Job.Found]
-            :
-            [
-                .. Reading
-                    .Diagnosis.Suspects.Where(s => s.Standing is Standing.Condemned or Standing.PutRight or Standing.ProofOneWay)
-                    .Select(s => s.Unit.Id),
-            ];
+    private ImmutableArray<UnitId> Found() => Job.IsClosed ? [.. Job.Found] : CaseRecord.StandingOut(Reading.Diagnosis, Rules.Preferences);
 }

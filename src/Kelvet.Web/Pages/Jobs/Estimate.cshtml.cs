@@ -28,7 +28,7 @@ public sealed class EstimateModel(JobStore store, DiagnosisCache readings, Visit
     public Estimate? Estimate { get; private set; }
 
     /// <summary>Shows it.</summary>
-    public void OnGet(string? paper)
+    public async Task OnGetAsync(string? paper)
     {
         Paper = paper == "letter" ? "letter" : "a4";
         if (Job.Bench.Trials.Length == 0)
@@ -36,7 +36,7 @@ public sealed class EstimateModel(JobStore store, DiagnosisCache readings, Visit
         var worth = Worth.Of(
             Reading.Diagnosis,
             Reading.Advice.Economy?.Expected?.Value,
-            played.Known(Number, Reading),
+            Job.IsClosed ? null : await played.OfAsync(Number, Reading, HttpContext.RequestAborted),
             Rules.Preferences,
             (double?)DropOff.Of(Job.Row).Worth
         );

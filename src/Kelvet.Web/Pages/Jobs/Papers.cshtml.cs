@@ -1,4 +1,5 @@
 using Kelvet.Core.Proving;
+using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 
@@ -10,6 +11,8 @@ public sealed class PapersModel(JobStore store, DiagnosisCache readings, Visitor
     /// <summary>Parts that a return sheet is for: those that were found at fault, or stand out so far.</summary>
     public IEnumerable<Suspect> Named =>
         Reading.Diagnosis.Suspects.Where(s =>
-            Job.IsClosed ? Job.Found.Contains(s.Unit.Id) : s.Standing is Standing.Condemned or Standing.ProofOneWay
+            Job.IsClosed
+                ? Job.Found.Contains(s.Unit.Id)
+                : s.Standing != Standing.PutRight && CaseRecord.StandingOut(Reading.Diagnosis, Rules.Preferences).Contains(s.Unit.Id)
         );
 }

@@ -32,7 +32,8 @@ public sealed class WorthModel(JobStore store, DiagnosisCache readings, Visitor 
         (Limit, Said) = (agreed.Limit, agreed.Worth);
         if (Job.Bench.Trials.Length == 0)
             return;
-        Ahead = Job.IsClosed ? null
+        Ahead =
+            Job.IsClosed ? null
             : ahead ? await played.OfAsync(Number, Reading, HttpContext.RequestAborted)
             : played.Known(Number, Reading);
         Worth = Worth.Of(Reading.Diagnosis, Reading.Advice.Economy?.Expected?.Value, Ahead, Rules.Preferences, (double?)Said);
