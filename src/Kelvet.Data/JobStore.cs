@@ -382,6 +382,19 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock, Jo
         }
     }
 
+    /// <summary>The figures that the last closed jobs were closed with, as JSON; those that kept none are left out.</summary>
+    /// <param name="most">Most jobs.</param>
+    /// <param name="cancel">Stops the work.</param>
+    public async Task<IReadOnlyList<string>> ClosedFiguresAsync(int most, CancellationToken cancel = default) =>
+        await db
+            .Jobs.AsNoTracking()
+            .Where(j => j.ClosedAtUtc != null && j.ClosedFigures != "")
+            .OrderByDescending(j => j.ClosedAtUtc)
+            .ThenBy(j => j.Id)
+            .Select(j => j.ClosedFigures)
+            .Take(most)
+            .ToListAsync(cancel);
+
     /// <summary>Minutes that procedures were measured to take, in all jobs, by their ids.</summary>
     public async Task<IReadOnlyDictionary<string, IReadOnlyList<double>>> MeasuredAsync(CancellationToken cancel = default)
     {

@@ -203,11 +203,17 @@ public class ProofPriceTests
         Assert.Equal((record.First, record.Named.Single()), (kept.First, kept.Named.Single()));
         // A record of an older version has neither.
         var old = JsonSerializer.Deserialize<CaseRecord>(
-            """{"Named":[{"Unit":"a","Name":"b","Serial":"","Fault":"c","Standing":6,"Probability":"99 %","Story":""}],"Left":"","CameAndWent":""}"""
+            """
+            {"Named":[{"Unit":"a","Name":"b","Serial":"","Fault":"c","Standing":6,"Probability":"99 %","Story":""}],
+            "Left":"","CameAndWent":""}
+            """
         )!;
         Assert.Null(old.FirstWasRight);
         Assert.Equal("", old.Named[0].Accepted);
         Assert.Null(CaseRecord.FirstTakenFor(Office().Trial("6").Diagnosis));
+        var track = TrackRecord.Of([record with { Followed = 3, Advised = 4 }, old]);
+        Assert.Equal((2, 1, 3, 4), (track.Jobs, track.FirstKnown, track.Followed, track.Advised));
+        Assert.Equal((1, 1), (track.OneSide, track.BothWays));
     }
 
     [Fact]

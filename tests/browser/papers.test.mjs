@@ -161,6 +161,107 @@ test('a run is planned, its readings are read and drawn, and both are kept with 
   assert.deepEqual(page.problems, []);
 });
 
+/** A machine whose board was swapped last, everything before it to no avail. */
+function swappedLast() {
+  const job = demo('just-in.json');
+  const board = job.units.find((u) => u.id === 'board');
+  const spares = [{ id: 'spare-supply', kind: 'supply', name: 'Velm 550 W (shelf)', origin: 'shelf' }, { id: 'spare-cpu', kind: 'cpu', name: 'Tarn C5-600 (shelf)', origin: 'shelf', graphics: true, socket: 'T1' }, { ...board, id: 'spare-board', name: 'Ondel B22 (shelf)', origin: 'shelf' }];
+  const starts = [[], ['swap supply spare-supply'], ['swap stick-1 shelf-stick', 'clear-cmos'], ['swap cpu spare-cpu'], ['swap board spare-board'], []];
+  return { ...job, contexts: [], units: [...job.units, ...spares], steps: starts.map((changes, i) => ({ kind: 'trial', changes, seen: i < 4 ? '4' : '6-8' })) };
+}
+
+test('a proof that is dearer than being wrong is not asked for; the reason stands on every paper, and it can be overruled', async () => {
+  const page = await openPage(browser, server);
+  const path = await open(page, swappedLast());
+  assert.match(await page.locator('#next-panel h2').innerText(), /Put the rest back/);
+  await page.goto(`${path}/proof`);
+  const because = /accepted because putting it back to see it fail takes \d+ min \(\d+\), and the chance of being wrong without that is \d+.%, at a price of \d+: [\d.]+ on the mean/;
+  const note = await page.locator('form.note').innerText();
+  assert.match(note, because);
+  const [reason] = note.match(because);
+  for (const paper of ['close', 'report', 'return/board']) {
+    await page.goto(`${path}/${paper}`);
+    assert.ok((await page.locator('main').innerText()).includes(reason), `${paper} says the same`);
+  }
+  await page.goto(`${path}/customer`);
+  assert.match(await page.locator('main').innerText(), /put it back and see it fail once more would have cost more than it tells/);
+  // It is asked for all the same, and taken back again.
+  await page.goto(`${path}/proof`);
+  await page.getByRole('button', { name: 'Prove it both ways' }).click();
+  assert.match(await page.locator('form.note').innerText(), /Two-way proof, because the technician asks for it/);
+  await page.goto(path);
+  assert.match(await page.locator('#next-panel h2').innerText(), /Put the customer.s board back/);
+  await page.goto(`${path}/proof`);
+  await page.getByRole('button', { name: 'Accept one side' }).click();
+  assert.match(await page.locator('form.note').innerText(), /accepted because the technician is content with it/);
+  assert.deepEqual(page.problems, []);
+});
+
+test('a search is played out, its figure is the same in the table, the message and the estimate, and prices are the shop’s', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/jobs/1008/worth');
+  await page.waitForSelector('#ways[data-ahead=""]');
+  const main = await page.locator('main').innerText();
+  assert.match(main, /played out by the advice itself on 8 machines/);
+  const search = page.locator('tr', { hasText: /Search on|Prove it and replace/ });
+  const [together] = (await search.locator('td').nth(3).innerText()).match(/\d+/);
+  await page.keyboard.press('e');
+  await page.waitForURL(/estimate/);
+  await page.getByRole('link', { name: /Search on|Prove it and replace/ }).click();
+  const sum = await page.locator('tr', { hasText: 'Together' }).locator('td').innerText();
+  assert.equal(Math.round(Number(sum)), Number(together));
+  const { pages, text } = await printed(page, '/jobs/1008/estimate?paper=letter', 'Letter');
+  assert.equal(pages.length, 1);
+  assert.match(text, /At most \d+ without asking you again\./);
+  // What the machine is worth, and what a part costs.
+  await page.goto('/jobs/1008/worth');
+  await page.locator('#machine').fill('10');
+  await page.getByRole('button', { name: 'Keep' }).click();
+  assert.match(await page.locator('#ways').innerText(), /costs more than the machine is then worth/);
+  await page.goto('/shop');
+  await page.getByLabel('Motherboard, used').fill('77');
+  await page.getByLabel('A machine that comes back costs').fill('120');
+  await page.getByRole('button', { name: 'Keep the prices' }).click();
+  await page.waitForURL(/shop#prices/);
+  assert.equal(await page.getByLabel('Motherboard, used').inputValue(), '77');
+  assert.equal(await page.getByLabel('A machine that comes back costs').inputValue(), '120');
+  assert.deepEqual(page.problems, []);
+});
+
+test('a paper is one file: its styles, letters and photos are in it, nothing of the shop’s, and no number to be rung', async () => {
+  const page = await openPage(browser, server);
+  const path = await open(page, swappedLast());
+  const photo = readFileSync(join(root, 'src/Kelvet.Web/wwwroot/icon.svg')).length > 0 && (await page.screenshot({ type: 'jpeg', quality: 30 }));
+  await page.goto(path);
+  await page.setInputFiles('#record input[name=photo]', { name: 'p.jpg', mimeType: 'image/jpeg', buffer: photo });
+  await page.locator('#record input[name=note]').fill('the board');
+  await page.locator('#not-started').click();
+  await page.waitForFunction(() => Number(document.querySelector('.bench').dataset.lines) === 7);
+  for (const paper of ['report', 'customer', 'return/board', 'hand-over', 'estimate']) {
+    const answer = await page.request.get(`${path}/${paper}?file=html`);
+    assert.equal(answer.status(), 200, paper);
+    assert.match(answer.headers()['content-disposition'], new RegExp(`attachment; filename="job-\\d+-${paper.replace('/', '-')}\\.html"`));
+    const html = await answer.text();
+    assert.doesNotMatch(html, /<script|<link|<form|src="\/|href="|url\("?\.\./, paper);
+    assert.match(html, /font-face[\s\S]*data:font\/woff2;base64,/);
+    assert.doesNotMatch(html, /01632|example\.org/);
+    if (paper === 'report') assert.match(html, /<img src="data:image\/jpeg;base64,/);
+    // It opens with no server behind it, and looks as it is printed.
+    const file = join(folder, 'one.html');
+    writeFileSync(file, html);
+    const alone = await (await browser.newContext({ offline: true })).newPage();
+    const failed = [];
+    alone.on('requestfailed', (r) => failed.push(r.url().slice(0, 80)));
+    await alone.goto(`file://${file}`);
+    assert.ok((await alone.locator('h1').innerText()).length > 5);
+    assert.deepEqual(failed, []);
+    await alone.context().close();
+  }
+  assert.equal((await page.request.get(`${path}/ticket?file=html`)).headers()['content-disposition'], undefined);
+  assert.equal((await page.request.get('/jobs/99999/report?file=html')).status(), 404);
+  assert.deepEqual(page.problems, []);
+});
+
 test('from condemned to handed over by keyboard alone', async () => {
   const page = await openPage(browser, server);
   const path = await open(page, demo('cuts-out.json'));

@@ -27,7 +27,8 @@ public enum Quantity
 /// <summary>Guesses what a column is by its name.</summary>
 public static class Quantities
 {
-    /// <summary>Words in names, in the order in which they are looked for. Names as monitoring programs write them; common practice.</summary>
+    /// <summary>Words in names, in the order in which they are looked for. Names as monitoring programs write them; common
+    /// practice.</summary>
     private static readonly (Quantity Quantity, string[] Words)[] Names =
     [
         (Quantity.Fan, ["fan", "rpm", "pump"]),

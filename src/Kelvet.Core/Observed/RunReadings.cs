@@ -132,7 +132,8 @@ public sealed record RunReadings(
 
             if (header is null || words.Length != header.Length)
                 throw new DataFileException(
-                    $"Line {number}: {words.Length} figures under {header?.Length ?? 0} names. Paste it from the line that begins with AvGHz on."
+                    $"Line {number}: {words.Length} figures under {header?.Length ?? 0} names. "
+                        + "Paste it from the line that begins with AvGHz on."
                 );
             rows.Add([.. words.Select((w, c) => w == "n/a" ? double.NaN : Value(w, header[c], number))]);
         }

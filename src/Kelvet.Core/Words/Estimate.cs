@@ -33,7 +33,8 @@ public sealed record Estimate(string Known, string Proposal, ImmutableArray<(str
                     $"We make sure of it, replace the {PlainReport.Plainly(found.Kind)}, and try the machine until it is certain.",
                 WayOut.SearchOn => "We search on until it is certain which part it is, replace that, and try the machine.",
                 WayOut.ReplaceLikeliest =>
-                    $"We replace the {PlainReport.Plainly(way.Part!.Kind)} now. Should it not be that, we search on; that is counted in by its chance.",
+                    $"We replace the {PlainReport.Plainly(way.Part!.Kind)} now. Should it not be that, we search on; "
+                        + "that is counted in by its chance.",
                 WayOut.ReplaceCore => "We replace the main board, the processor and the memory together.",
                 _ => "We give the machine back as it is.",
             },

@@ -31,7 +31,8 @@ public static class RunWords
 
     /// <summary>When a run is broken off: "at 95 °C, above 300 W, a rail more than 5 % off, a fan that stops".</summary>
     public static string Words(this RunLimits limits) =>
-        $"at {F(limits.Celsius)} °C{(limits.Watts is { } w ? $", above {F(w)} W" : "")}, a rail more than {F(100 * limits.Tolerance)} % off, "
+        $"at {F(limits.Celsius)} °C{(limits.Watts is { } w ? $", above {F(w)} W" : "")}, "
+        + $"a rail more than {F(100 * limits.Tolerance)} % off, "
         + "a fan that stops, a smell";
 
     /// <summary>A limit that was crossed, and when: "+12V fell to 11.3 V after 340 s (limit 11.4 V)".</summary>

@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
+using System.Text.Json;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Devices;
 using Kelvet.Web.Hosting;
@@ -52,6 +54,12 @@ public sealed class ShopPageModel(
     /// <summary>Procedures that were measured: what they took here, how often, and what the shop counts for them now.</summary>
     public IReadOnlyList<(Procedure Procedure, IReadOnlyList<double> Minutes, double? Median)> Measured { get; private set; } = [];
 
+    /// <summary>How the last closed jobs went.</summary>
+    public TrackRecord Track { get; private set; } = TrackRecord.Of([]);
+
+    /// <summary>Closed jobs that are counted.</summary>
+    public const int MostCounted = 500;
+
     /// <summary>The switches: name in the form, question, answers, the one that holds.</summary>
     public IEnumerable<(string Name, string Question, IReadOnlyList<string> Answers, string Now)> Switches
     {
@@ -90,6 +98,11 @@ public sealed class ShopPageModel(
         Shelf = await shop.ShelfAsync();
         var views = hub.All().ToDictionary(v => v.Id);
         Readers = [.. (await signals.ReadersAsync()).Select(r => (r, views.GetValueOrDefault(r.Id)))];
+        Track = TrackRecord.Of([
+            .. (await jobs.ClosedFiguresAsync(MostCounted, HttpContext.RequestAborted))
+                .Select(f => JsonSerializer.Deserialize<CaseRecord>(f))
+                .OfType<CaseRecord>(),
+        ]);
         var measured = await jobs.MeasuredAsync(HttpContext.RequestAborted);
         Measured =
         [

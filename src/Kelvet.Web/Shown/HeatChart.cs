@@ -70,9 +70,7 @@ public static class HeatChart
         var svg = new StringBuilder();
         svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"belief heat\" viewBox=\"0 0 {Width} {Height}\" role=\"img\" ");
         var limited = string.Join(" and ", limits.Select(l => l.ToString("0.##", CultureInfo.InvariantCulture)));
-        Write(
-            $"aria-label=\"{System.Net.WebUtility.HtmlEncode(name)} over {last:0} s{(limited.Length > 0 ? $", limit {limited} {unit}" : "")}\">"
-        );
+        Write($"aria-label=\"{System.Net.WebUtility.HtmlEncode(name)} over {last:0} s{(limited.Length > 0 ? ", limit " : "")}{limited}\">");
         for (var v = low; v <= high + (step / 2); v += step)
             Write($"<text x=\"{Left - 6}\" y=\"{Y(v) + 5:0.#}\" text-anchor=\"end\">{Math.Round(v, 6):0.####} {unit}</text>");
         for (var i = 0; i <= 4; i++)
