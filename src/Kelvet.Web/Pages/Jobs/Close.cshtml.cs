@@ -52,7 +52,10 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
             return await RefusedAsync($"Say who closes the job: a name of 1 to {WhoModel.LongestName} characters.", "by");
         if (Found.Any(f => !UnitId.IsValid(f) || !Job.Bench.Now.Parts.Has(new UnitId(f))))
             return await RefusedAsync("One of the ticked parts is not in this job.", "found");
-        if (First is not ("" or Nothing) && (!UnitId.IsValid(First) || !Job.Bench.Intake.Parts.Has(new UnitId(First))))
+        if (
+            First is not ("" or Nothing)
+            && (!UnitId.IsValid(First) || Job.Bench.Intake.Parts.Find(new UnitId(First)) is not { Origin: Origin.Customer })
+        )
             return await RefusedAsync("What it was first taken for is not among the parts that came in.", "first");
         UnitId[] units = [.. Found.Select(f => new UnitId(f))];
         var record = CaseRecord.Of(Reading.Diagnosis, Rules.Preferences, units);

@@ -1,0 +1,159 @@
+using System.Net;
+using System.Text.Json;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
+using Kelvet.Core.Words;
+using Kelvet.Data;
+using Kelvet.Web.Hosting;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Kelvet.Web.Tests;
+
+/// <summary>What a job is closed with, what a proof and a machine may cost, and runs under load: from whatever request.</summary>
+public class ClosingTests
+{
+    private static async Task<StoredJob> JobAsync(Workshop shop, int number) =>
+        (await shop.JobsAsync()).Single(j => j.Row.Number == number).Job!;
+
+    [Fact]
+    public async Task A_choice_of_proof_is_a_line_of_the_log_and_names_a_part_that_is_there()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var page = await shop.GetAsync("/jobs/1003/proof");
+        const string Choose = "/jobs/1003/proof?handler=Choose";
+        Task<(HttpResponseMessage Response, AngleSharp.Html.Dom.IHtmlDocument Page)> SendAsync(params (string, string)[] fields) =>
+            shop.SendAsync(page, "form.counter", fields, action: Choose);
+        (string, string)[][] wrong =
+        [
+            [("unit", "nobody"), ("twoWay", "true")],
+            [("unit", "../x"), ("twoWay", "true")],
+            [("unit", "board")],
+        ];
+        foreach (var fields in wrong)
+        {
+            var (refused, said) = await SendAsync(fields);
+            Assert.Equal(HttpStatusCode.OK, refused.StatusCode);
+            Assert.Contains("Say which part it is", said.QuerySelector("[role=alert]")!.TextContent, StringComparison.Ordinal);
+        }
+
+        var (answer, _) = await SendAsync(
+            ("unit", "board"),
+            ("twoWay", "true"),
+            ("reason", "the maker asks"),
+            ("back", "//elsewhere.example")
+        );
+        Assert.Equal("/jobs/1003", answer.Headers.Location!.ToString());
+        var line = Assert.IsType<ProofChoiceEntry>((await JobAsync(shop, 1003)).Bench.Entries[^1]);
+        Assert.Equal((new UnitId("board"), true, "the maker asks"), (line.Unit, line.TwoWay, line.Note));
+    }
+
+    [Fact]
+    public async Task A_closed_job_keeps_what_it_was_taken_for_how_it_was_proved_and_whether_the_advice_was_followed()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        // What is proposed is done, on the page that proposed it; then something else is.
+        await shop.RecordAsync("/jobs/1010", "4");
+        var bench = (await JobAsync(shop, 1010)).Bench;
+        Assert.True(bench.Entries[^1].Followed);
+        await shop.RecordAsync("/jobs/1010?do=remove+keyboard", "4");
+        Assert.False((await JobAsync(shop, 1010)).Bench.Entries[^1].Followed);
+        const string Close = "/jobs/1010/close";
+        var page = await shop.GetAsync(Close);
+        var (no, said) = await shop.SendAsync(
+            page,
+            "form:has(#words)",
+            [("words", "done"), ("by", "Ada"), ("first", "shelf-stick")],
+            action: Close
+        );
+        Assert.Equal(HttpStatusCode.OK, no.StatusCode);
+        Assert.Contains("not among the parts that came in", said.QuerySelector("[role=alert]")!.TextContent, StringComparison.Ordinal);
+        var (closed, _) = await shop.SendAsync(
+            page,
+            "form:has(#words)",
+            [("words", "done"), ("by", "Ada"), ("first", "supply"), ("found", "stick-1")],
+            action: Close
+        );
+        Assert.Equal(HttpStatusCode.Redirect, closed.StatusCode);
+        var record = JsonSerializer.Deserialize<CaseRecord>((await JobAsync(shop, 1010)).Row.ClosedFigures)!;
+        Assert.Equal(new FirstGuess("supply", "Velm 450 W", true), record.First);
+        Assert.False(record.FirstWasRight);
+        Assert.Equal((1, 2), (record.Followed, record.Advised));
+        Assert.Equal("stick-1", record.Named.Single().Unit);
+        Assert.NotEmpty(record.Named.Single().Mode);
+        var learnt = (await shop.GetAsync("/shop")).QuerySelector("#learnt")!.TextContent;
+        Assert.Contains("lines that were what had been proposed, 1 of 2", learnt, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Prices_are_kept_whole_or_refused_by_name()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var page = await shop.GetAsync("/shop");
+        var before = (await shop.Services.GetRequiredService<HouseRules>().CurrentAsync()).Preferences;
+        foreach (
+            var (field, value, says) in new[]
+            {
+                ("sure", "20", "50 to 99.9"),
+                ("comingBack", "-1", "comes back"),
+                ("bought", "7", "price was not sent"),
+            }
+        )
+        {
+            var (_, said) = await shop.SendAsync(page, "#prices", [(field, value)]);
+            Assert.Contains(says, said.QuerySelector("[role=alert]")!.TextContent, StringComparison.Ordinal);
+        }
+
+        Assert.Equal(before, (await shop.Services.GetRequiredService<HouseRules>().CurrentAsync()).Preferences);
+        var (response, _) = await shop.SendAsync(page, "#prices", [("sure", "99"), ("dearPart", "100")]);
+        Assert.Equal(HttpStatusCode.Redirect, response.StatusCode);
+        var after = (await shop.Services.GetRequiredService<HouseRules>().CurrentAsync()).Preferences;
+        Assert.Equal(
+            (0.99, 100, 110, 55),
+            (after.Sure, after.DearPart, after.PriceOf(UnitKind.Motherboard).New, after.PriceOf(UnitKind.Motherboard).Used)
+        );
+    }
+
+    [Fact]
+    public async Task What_a_machine_is_worth_is_kept_beside_what_was_agreed()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var agreed = DropOff.Of((await JobAsync(shop, 1003)).Row);
+        const string Worth = "/jobs/1003/worth";
+        var page = await shop.GetAsync(Worth);
+        var (_, said) = await shop.SendAsync(page, "form:has(#machine)", [("machine", "-5")], action: Worth);
+        Assert.Contains("worth 0 to 100,000", said.QuerySelector("[role=alert]")!.TextContent, StringComparison.Ordinal);
+        await shop.SendAsync(page, "form:has(#machine)", [("machine", "240")], action: Worth);
+        Assert.Equal(agreed with { Worth = 240 }, DropOff.Of((await JobAsync(shop, 1003)).Row));
+        await Assert.ThrowsAsync<ArgumentOutOfRangeException>(() => shop.WithDeskAsync((desk, _) => desk.ValueAsync(1003, 1_000_001)));
+    }
+
+    [Fact]
+    public async Task A_run_is_started_only_with_limits_that_mean_something()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var page = await shop.GetAsync("/jobs/1003/heat");
+        const string Start = "/jobs/1003/heat?handler=Start";
+        var lines = (await JobAsync(shop, 1003)).Bench.Entries.Length;
+        foreach (
+            var (field, value, says) in new[]
+            {
+                ("minutes", "0", "1 to 1440"),
+                ("limit", "200", "40 to 130"),
+                ("mostWatts", "-3", "most draw"),
+                ("air", "99", "air is"),
+            }
+        )
+        {
+            var (_, said) = await shop.SendAsync(page, "form:has(#readings)", [(field, value)], action: Start);
+            Assert.Contains(says, said.QuerySelector("[role=alert]")!.TextContent, StringComparison.Ordinal);
+        }
+
+        Assert.Equal(lines, (await JobAsync(shop, 1003)).Bench.Entries.Length);
+        var (begun, _) = await shop.SendAsync(page, "form:has(#readings)", [("minutes", "30"), ("limit", "90")], action: Start);
+        Assert.Equal(HttpStatusCode.Redirect, begun.StatusCode);
+        var note = (await JobAsync(shop, 1003)).Bench.Entries[^1].Note;
+        Assert.StartsWith("Run under load begun, 30 min", note, StringComparison.Ordinal);
+        Assert.Contains("Broken off at 90 °C", note, StringComparison.Ordinal);
+    }
+}
