@@ -89,6 +89,7 @@ public sealed partial class CustomerStore
         job.ClosingWords = Blotted(job.ClosingWords, mentions);
         job.ClosedFigures = mentions.Replace(job.ClosedFigures, Erased);
         job.WaitsFor = Blotted(job.WaitsFor, mentions);
+        job.WaitsFrom = Blotted(job.WaitsFrom, mentions);
         job.DropOffJson = "";
         var machine = job.MachineId is { } m ? await db.Machines.AsNoTracking().FirstOrDefaultAsync(r => r.Id == m, cancel) : null;
         job.Search = Blotted(SearchOf(job, JobFormat.ReadIntake(job.IntakeJson), null, machine), mentions);

@@ -15,10 +15,18 @@ public sealed partial class Desk
     /// <param name="number">The job.</param>
     /// <param name="wait">What for.</param>
     /// <param name="what">For which part, or which answer, in words.</param>
+    /// <param name="from">From whom that comes; empty where it was not said.</param>
     /// <param name="due">When that is due; null where it was not said.</param>
     /// <param name="cancel">Stops the work.</param>
     /// <exception cref="EntryRefusedException">It is closed, or nothing is said of what it waits for.</exception>
-    public Task<DeskAnswer> WaitAsync(int number, JobWait wait, string what, DateTime? due, CancellationToken cancel = default) =>
+    public Task<DeskAnswer> WaitAsync(
+        int number,
+        JobWait wait,
+        string what,
+        string from,
+        DateTime? due,
+        CancellationToken cancel = default
+    ) =>
         RunAsync(
             "wait",
             number,
@@ -28,11 +36,26 @@ public sealed partial class Desk
                     throw new EntryRefusedException($"Job {number} is closed: it waits for nothing.");
                 if (wait != JobWait.None && what.Length is 0 or > LongestWait)
                     throw new EntryRefusedException($"Say what it waits for, in 1 to {LongestWait} characters.");
-                (job.Row.Wait, job.Row.WaitsFor, job.Row.DueUtc) = wait == JobWait.None ? (wait, "", null) : (wait, what, due);
+                if (from.Length > LongestWait)
+                    throw new EntryRefusedException($"From whom it comes has at most {LongestWait} characters.");
+                if (wait == JobWait.None)
+                    GoOn(job.Row);
+                else
+                    (job.Row.Wait, job.Row.WaitsFor, job.Row.WaitsFrom, job.Row.DueUtc, job.Row.WaitsSinceUtc) = (
+                        wait,
+                        what,
+                        from,
+                        due,
+                        job.Row.WaitsSinceUtc ?? Now()
+                    );
                 return Task.FromResult(new DeskAnswer(job));
             },
             cancel
         );
+
+    /// <summary>It waits for nothing any more: the log stands where it stood.</summary>
+    private static void GoOn(JobRow row) =>
+        (row.Wait, row.WaitsFor, row.WaitsFrom, row.DueUtc, row.WaitsSinceUtc) = (JobWait.None, "", "", null, null);
 
     /// <summary>Promises a date, or takes the promise back.</summary>
     public Task<DeskAnswer> PromiseAsync(int number, DateTime? promised, CancellationToken cancel = default) =>

@@ -237,6 +237,8 @@ public sealed partial class Desk(
                     await StopAsync(after, "wait", cancel);
                 if (entry is TrialEntry)
                     await WeighShelfAsync(after, cancel);
+                if (entry is ArrivalEntry && after.Row.Wait == JobWait.Part)
+                    GoOn(after.Row);
                 // What was off stays off, and does not drain anew.
                 if (PowerGate.After(entry, after.Row.Power) is var power && power != after.Row.Power)
                     SetPower(after, power);

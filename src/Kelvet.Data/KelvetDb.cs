@@ -58,6 +58,7 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
                     nameof(JobRow.Search),
                     nameof(JobRow.DropOffJson),
                     nameof(JobRow.WaitsFor),
+                    nameof(JobRow.WaitsFrom),
                     nameof(JobRow.Holder),
                 }
             )

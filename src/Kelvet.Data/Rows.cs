@@ -32,6 +32,12 @@ public sealed class JobRow
     /// <summary>For what or whom it waits, in words.</summary>
     public string WaitsFor { get; set; } = "";
 
+    /// <summary>From whom that comes; empty where it was not said.</summary>
+    public string WaitsFrom { get; set; } = "";
+
+    /// <summary>Since when it waits; null while it does not.</summary>
+    public DateTime? WaitsSinceUtc { get; set; }
+
     /// <summary>When that is due; null where it was not said.</summary>
     public DateTime? DueUtc { get; set; }
 

@@ -156,4 +156,35 @@ public class ClosingTests
         Assert.StartsWith("Run under load begun, 30 min", note, StringComparison.Ordinal);
         Assert.Contains("Broken off at 90 °C", note, StringComparison.Ordinal);
     }
+
+    [Fact]
+    public async Task A_job_waits_for_something_from_somebody_since_a_day_and_goes_on_when_the_part_is_there()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var page = await shop.GetAsync("/jobs/1003/card");
+        var (_, said) = await shop.SendAsync(page, "form:has(#what)", [("what", ""), ("wait", "Part")]);
+        Assert.Contains("Say what it waits for", said.QuerySelector("[role=alert]")!.TextContent, StringComparison.Ordinal);
+        var lines = (await JobAsync(shop, 1003)).Bench.Entries.Length;
+        await shop.SendAsync(page, "form:has(#what)", [("what", "a supply"), ("from", "the market"), ("wait", "Part")]);
+        var row = (await JobAsync(shop, 1003)).Row;
+        Assert.Equal((JobWait.Part, "a supply", "the market"), (row.Wait, row.WaitsFor, row.WaitsFrom));
+        var since = row.WaitsSinceUtc;
+        Assert.NotNull(since);
+        Assert.Contains(
+            "Waiting for a supply, from the market",
+            (await shop.GetAsync("/?show=waiting")).Body!.TextContent,
+            StringComparison.Ordinal
+        );
+        // Another part is what it waits for now: since when stays.
+        shop.Clock.Advance(TimeSpan.FromDays(1));
+        await shop.WithDeskAsync((desk, _) => desk.WaitAsync(1003, JobWait.Part, "a supply and a lead", "", null));
+        Assert.Equal(since, (await JobAsync(shop, 1003)).Row.WaitsSinceUtc);
+        var part = Unit.Plain(new UnitId("new-supply"), UnitKind.Supply, "Velm 500 W", Origin.New);
+        await shop.WithDeskAsync(
+            (desk, rules) => desk.RecordWordsAsync(1003, new ArrivalEntry(Guid.NewGuid(), part), null, Attachments.None, rules)
+        );
+        var after = await JobAsync(shop, 1003);
+        Assert.Equal((JobWait.None, "", "", null), (after.Row.Wait, after.Row.WaitsFor, after.Row.WaitsFrom, after.Row.WaitsSinceUtc));
+        Assert.Equal(lines + 1, after.Bench.Entries.Length);
+    }
 }

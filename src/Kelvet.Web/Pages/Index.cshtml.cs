@@ -34,7 +34,10 @@ public sealed class IndexModel(
         return stored.HandedOverUtc is not null ? ("handed over", false)
             : stored.ClosedAtUtc is not null ? (stored.NotReproduced ? "ready, not reproduced" : "ready", false)
             : stored.Wait != JobWait.None
-                ? ($"waiting for {(stored.Wait == JobWait.Part ? "" : "the customer: ")}{stored.WaitsFor}", stored.DueUtc < Now)
+                ? (
+                    $"waiting for {(stored.Wait == JobWait.Part ? "" : "the customer: ")}{stored.WaitsFor}{(stored.WaitsFrom.Length > 0 ? $", from {stored.WaitsFrom}" : "")}",
+                    stored.DueUtc < Now
+                )
             : row.Lines == 0 ? ("waiting", false)
             : row.Card is { IsProving: true } ? ("proving", false)
             : ("on the bench", false);

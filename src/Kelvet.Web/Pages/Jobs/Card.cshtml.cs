@@ -74,7 +74,7 @@ public sealed class CardModel(
     }
 
     /// <summary>Lets the job wait for a part or the customer, or takes it on again.</summary>
-    public async Task<IActionResult> OnPostWaitAsync(JobWait? wait, string? what, DateTime? due)
+    public async Task<IActionResult> OnPostWaitAsync(JobWait? wait, string? what, string? from, DateTime? due)
     {
         if (wait is not { } sort)
             return await RefusedAsync("Say what it waits for, or that it goes on.");
@@ -83,6 +83,7 @@ public sealed class CardModel(
                 Number,
                 sort,
                 what?.Trim() ?? "",
+                from?.Trim() ?? "",
                 due is { } day ? await Visitor.EndOfDayAsync(day) : null,
                 HttpContext.RequestAborted
             )
