@@ -18,6 +18,10 @@ public class ProofPriceTests
 {
     /// <summary>A board that was swapped last, everything before it to no avail: it passes without it, and once more.</summary>
     private static BenchJob SwappedLast() =>
+        NotLookedInto().Append(new FindingEntry(Guid.NewGuid(), "look-socket", new UnitId("board"), false));
+
+    /// <summary>The same, but nobody looked whether a pin of its socket is bent.</summary>
+    private static BenchJob NotLookedInto() =>
         Office(extension: false)
             .Shelf(
                 Bench.Board("spare-board", Origin.Shelf),
@@ -73,7 +77,7 @@ public class ProofPriceTests
             };
         Assert.Equal(WhyProof.DearPart, PriceOf(job, With(board: 200))!.Why);
         Assert.Equal(WhyProof.NotWorthIt, PriceOf(job, With(board: 199))!.Why);
-        Assert.Equal(WhyProof.WorthIt, PriceOf(job, With(back: 5000))!.Why);
+        Assert.Equal(WhyProof.WorthIt, PriceOf(job, With(back: 9000))!.Why);
         Assert.Equal(WhyProof.WorthIt, PriceOf(job, With(hour: 1))!.Why);
         var under = Amended(job, new DateOnly(2025, 12, 1), 24);
         Assert.Equal(WhyProof.GoesBack, PriceOf(under)!.Why);
@@ -110,6 +114,25 @@ public class ProofPriceTests
         var read = JobFormat.Read(JobFormat.Write(one));
         Assert.Equal(WhyProof.ChosenOneWay, PriceOf(read)!.Why);
         Assert.Throws<EntryRefusedException>(() => job.Append(new ProofChoiceEntry(Guid.NewGuid(), new UnitId("nobody"), true)));
+    }
+
+    [Fact]
+    public void Before_it_is_put_back_at_a_price_it_is_looked_at()
+    {
+        var job = NotLookedInto();
+        var price = PriceOf(job)!;
+        Assert.Equal(WhyProof.NotCertain, price.Why);
+        Assert.True(price.Wrong > 0.05 && price.Expected < price.Cost);
+        var advice = Planner.Advise(BenchDiagnosis.Of(job, Atlas.Standard));
+        Assert.Equal((AdviceKind.Control, "look-socket"), (advice.Decision.Kind, advice.Decision.Step!.Check?.Id));
+        Assert.Equal("board", advice.Decision.About!.Id.Value);
+        // A pin is bent: nothing is accepted, and it is straightened in its place rather than replaced.
+        var bent = job.Append(new FindingEntry(Guid.NewGuid(), "look-socket", new UnitId("board"), true));
+        Assert.False(PriceOf(bent)?.Accepted ?? false);
+        Assert.Contains(
+            Planner.Advise(BenchDiagnosis.Of(bent, Atlas.Standard)).Decision.Step!.Changes,
+            c => c is Change.Mend { Remedy: Remedy.Straighten }
+        );
     }
 
     [Fact]
@@ -236,6 +259,11 @@ public class ProofPriceTests
 
         // A machine that is worth less than any way costs is better given back, and that is what the owner is asked.
         Assert.False(worth.IsNotWorthIt);
+        // Leave is asked for from four fifths of what was allowed on.
+        Assert.Equal(
+            (false, true, true, false),
+            (Worth.IsNear(79.9, 100), Worth.IsNear(80, 100), Worth.IsNear(120, 100), Worth.IsNear(1e6, null))
+        );
         var poor = Worth.Of(bench.Diagnosis, 45, null, Preferences.Usual, 20);
         Assert.True(poor.IsNotWorthIt);
         Assert.Contains("give it back", poor.Words(null), StringComparison.Ordinal);

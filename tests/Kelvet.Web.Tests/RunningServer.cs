@@ -71,7 +71,7 @@ public sealed class RunningServer : IDisposable
             using var response = await _client.PostAsync(new Uri(path, UriKind.Relative), content);
             return response.IsSuccessStatusCode && response.RequestMessage!.RequestUri!.Query.Contains("said=", StringComparison.Ordinal);
         }
-        catch (HttpRequestException)
+        catch (Exception e) when (e is HttpRequestException or System.Net.Sockets.SocketException)
         {
             return false;
         }

@@ -62,11 +62,45 @@ internal sealed partial class Closing
             WhyProof.WorthIt
         ).Weighed(
             _diagnosis.Job.Lines.Select(l => l.Stands).OfType<ProofChoiceEntry>().LastOrDefault(c => c.Unit == unit.Id),
-            suspect.Probability >= BenchDiagnosis.Certain,
+            bad >= BenchDiagnosis.Certain,
             PartWindow.Of(unit).Any(w => w.DaysLeft(today) >= 0),
             price,
             _preferences.DearPart
         );
+    }
+
+    /// <summary>
+    /// A look at a part that is out, where putting it back would cost more than it saves but for what only needs mending: a bent pin
+    /// is seen in two minutes. Null where there is no such look, or it was made.
+    /// </summary>
+    private Decision? LookingInsteadOfProving(Suspect suspect)
+    {
+        if (
+            suspect.Probability < BenchDiagnosis.Certain
+            || PriceOfProof(suspect) is not { Why: WhyProof.NotCertain } price
+            || price.Expected >= price.Cost
+        )
+            return null;
+        var looks = suspect
+            .Faults.Where(b => b.Fault.Act.Cure is not (Cure.Replace or Cure.Repair) && b.Probability >= WorthLookingFor)
+            .SelectMany(b => _diagnosis.Atlas.Checks.Select(c => (Check: c, Belief: b)))
+            .Where(l =>
+                l.Check is { Powered: false }
+                && l.Check.On == suspect.Unit.Kind
+                && EvidenceColumn.Sensitivity(l.Belief.Fault, l.Check, suspect.Unit.Id, _now) >= Relevant
+                && !_diagnosis.Job.Testimonies.Any(t => t.Entry is FindingEntry f && f.Check == l.Check.Id && f.Unit == suspect.Unit.Id)
+            )
+            .ToArray();
+        if (looks.Length == 0)
+            return null;
+        var (check, belief) = looks.MaxBy(l => l.Belief.Probability / l.Check.Minutes.Value);
+        return new Decision(Phase.Prove, AdviceKind.Control)
+        {
+            Step = Candidates.Looking(check, suspect.Unit, _now, _diagnosis.Atlas),
+            About = suspect.Unit,
+            Fault = belief.Fault,
+            Probability = suspect.Probability,
+        };
     }
 
     /// <summary>As received, but with another part of its kind in the place of each unit that is settled and out.</summary>

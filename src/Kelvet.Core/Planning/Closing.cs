@@ -44,6 +44,10 @@ internal sealed partial class Closing
     /// <summary>A unit that is out while the machine runs is put back for the proof from here on.</summary>
     public const double EnoughWhenOut = 0.8;
 
+    /// <summary>What a part may have that is not the part, such as a bent pin, is looked for from here on before it is put back at a
+    /// price: the look is often made on the bench beside it.</summary>
+    private const double WorthLookingFor = 0.02;
+
     /// <summary>A unit that is out, and at fault with more than this, stays out when nothing tells more.</summary>
     private const double LikelierThanNot = 0.5;
 
@@ -112,12 +116,13 @@ internal sealed partial class Closing
             }
             else if (_passes && !IsSettled(suspect) && PutBack(suspect.Unit) is { } back)
             {
-                return new Decision(Phase.Prove, AdviceKind.PutBackToProve)
-                {
-                    Step = back,
-                    About = suspect.Unit,
-                    Probability = suspect.Probability,
-                };
+                return LookingInsteadOfProving(suspect)
+                    ?? new Decision(Phase.Prove, AdviceKind.PutBackToProve)
+                    {
+                        Step = back,
+                        About = suspect.Unit,
+                        Probability = suspect.Probability,
+                    };
             }
         }
 

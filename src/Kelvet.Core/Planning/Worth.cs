@@ -1,4 +1,6 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Proving;
 
@@ -68,6 +70,17 @@ public sealed record Worth(double Spent, ImmutableArray<WayCost> Ways, double? B
     /// <summary>Below this no part stands out enough to be replaced unproved.</summary>
     private const double StandsOut = 0.2;
 
+    /// <summary>Share of what the customer allows from which leave is asked for. Bench judgement.</summary>
+    private const double Near = 0.8;
+
+    /// <summary>Whether what was spent comes near what the customer allows, so that leave should be asked for.</summary>
+    /// <param name="spent">What the bench minutes so far cost.</param>
+    /// <param name="limit">What the customer allows; null where nothing was said.</param>
+    public static bool IsNear(double spent, double? limit) => limit is { } most && spent >= Near * most;
+
+    /// <summary>What the bench minutes of a log cost so far.</summary>
+    public static double SpentOn(BenchJob job, Atlas atlas, Preferences preferences) => preferences.CostOf(Effort.Minutes(job, atlas));
+
     /// <summary>Bench minutes to build a board, CPU and memory in together. Common practice.</summary>
     private const double CoreMinutes = 75;
 
@@ -117,7 +130,7 @@ public sealed record Worth(double Spent, ImmutableArray<WayCost> Ways, double? B
         }
 
         return new Worth(
-            preferences.CostOf(Effort.Minutes(diagnosis.Job, diagnosis.Atlas)),
+            SpentOn(diagnosis.Job, diagnosis.Atlas, preferences),
             [.. ways.OrderBy(w => w.Cost.New), new WayCost(WayOut.GiveBack, 0, default, default, 0, null)],
             even,
             machine ?? diagnosis.Job.Intake.Received.At.Values.Sum(id => preferences.PriceOf(diagnosis.Job.Intake.Parts[id].Kind).Used)

@@ -84,6 +84,17 @@ public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visi
         }
     }
 
+    /// <summary>What was spent and what the customer allows, where that comes near; null where it does not, or nothing was said.</summary>
+    public (double Spent, double Limit)? NearTheLimit
+    {
+        get
+        {
+            var limit = (double?)DropOff.Of(Job.Row).Limit;
+            var spent = Worth.SpentOn(Job.Bench, Rules.Atlas, Rules.Preferences);
+            return !Job.IsClosed && Worth.IsNear(spent, limit) ? (spent, limit!.Value) : null;
+        }
+    }
+
     /// <summary>What a command is carried out under.</summary>
     protected async Task<DeskRules> DeskAsync()
     {
