@@ -33,15 +33,15 @@ public sealed class IndexModel(
         var stored = row.Stored;
         return stored.HandedOverUtc is not null ? ("handed over", false)
             : stored.ClosedAtUtc is not null ? (stored.NotReproduced ? "ready, not reproduced" : "ready", false)
-            : stored.Wait != JobWait.None
-                ? (
-                    $"waiting for {(stored.Wait == JobWait.Part ? "" : "the customer: ")}{stored.WaitsFor}{(stored.WaitsFrom.Length > 0 ? $", from {stored.WaitsFrom}" : "")}",
-                    stored.DueUtc < Now
-                )
+            : stored.Wait != JobWait.None ? (WaitsFor(stored), stored.DueUtc < Now)
             : row.Lines == 0 ? ("waiting", false)
             : row.Card is { IsProving: true } ? ("proving", false)
             : ("on the bench", false);
     }
+
+    private static string WaitsFor(JobRow stored) =>
+        $"waiting for {(stored.Wait == JobWait.Part ? "" : "the customer: ")}{stored.WaitsFor}"
+        + (stored.WaitsFrom.Length > 0 ? $", from {stored.WaitsFrom}" : "");
 
     /// <summary>Days since a job came in, in a word.</summary>
     public string AgeOf(JobRow row)
