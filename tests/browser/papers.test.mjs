@@ -5,7 +5,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { after, before, test } from 'node:test';
-import { openPage, root, start, startBrowser, startServer } from './workshop.mjs';
+import { find, openPage, root, start, startBrowser, startServer } from './workshop.mjs';
 
 let server, browser;
 const folder = mkdtempSync(join(tmpdir(), 'kelvet-papers-'));
@@ -49,7 +49,7 @@ const PAPERS = { a4: [595, 842], letter: [612, 792] };
 
 for (const [paper, [width, height]] of Object.entries(PAPERS)) test(`nothing is cut off on ${paper}`, async () => {
   const page = await openPage(browser, server);
-  for (const path of ['/jobs/1002/customer', '/jobs/1002/customer?cost=true', '/jobs/1002/return/supply', '/jobs/1002/report', '/jobs/1003/report']) {
+  for (const path of ['/jobs/1002/customer', '/jobs/1002/customer?cost=true', '/jobs/1002/return/supply', '/jobs/1002/report', '/jobs/1003/report', '/jobs/1008/estimate', '/jobs/1008/hand-over']) {
     const { pages, text } = await printed(page, `${path}${path.includes('?') ? '&' : '?'}paper=${paper}`, paper === 'a4' ? 'A4' : 'Letter');
     assert.ok(pages.length >= 1, path);
     for (const p of pages) {
@@ -153,6 +153,11 @@ test('a run is planned, its readings are read and drawn, and both are kept with 
   assert.equal(await page.locator('text=A run is under way').count(), 0);
   await page.getByRole('link', { name: /^line \d+$/ }).click();
   assert.equal(await page.locator('.heat').count(), 5, 'the readings are kept');
+  await page.goto('/jobs/1003/log');
+  assert.equal(await page.getByRole('link', { name: 'Readings of this run' }).count(), 1);
+  await page.goto('/jobs/1003/report');
+  assert.match(await page.locator('main').innerText(), /Traces[\s\S]*Line \d+, a run under load/);
+  assert.equal(await page.locator('.heat').count(), 4);
   await page.goto('/jobs/1003/heat');
   await page.locator('#readings').fill('seconds,cpu\n0,warm\n');
   await page.getByRole('button', { name: 'Read them' }).click();
@@ -162,16 +167,24 @@ test('a run is planned, its readings are read and drawn, and both are kept with 
 });
 
 /** A machine whose board was swapped last, everything before it to no avail. */
-function swappedLast() {
+function swappedLast(looked = true) {
   const job = demo('just-in.json');
   const board = job.units.find((u) => u.id === 'board');
   const spares = [{ id: 'spare-supply', kind: 'supply', name: 'Velm 550 W (shelf)', origin: 'shelf' }, { id: 'spare-cpu', kind: 'cpu', name: 'Tarn C5-600 (shelf)', origin: 'shelf', graphics: true, socket: 'T1' }, { ...board, id: 'spare-board', name: 'Ondel B22 (shelf)', origin: 'shelf' }];
   const starts = [[], ['swap supply spare-supply'], ['swap stick-1 shelf-stick', 'clear-cmos'], ['swap cpu spare-cpu'], ['swap board spare-board'], []];
-  return { ...job, contexts: [], units: [...job.units, ...spares], steps: starts.map((changes, i) => ({ kind: 'trial', changes, seen: i < 4 ? '4' : '6-8' })) };
+  return { ...job, contexts: [], units: [...job.units, ...spares], steps: [...starts.map((changes, i) => ({ kind: 'trial', changes, seen: i < 4 ? '4' : '6-8' })), ...(looked ? [{ kind: 'finding', check: 'look-socket', unit: 'board', found: false }] : [])] };
 }
 
 test('a proof that is dearer than being wrong is not asked for; the reason stands on every paper, and it can be overruled', async () => {
   const page = await openPage(browser, server);
+  // Nobody has looked at the socket of the board that lies there: that goes before anything of an hour.
+  await open(page, swappedLast(false));
+  assert.match(await page.locator('#next-panel h2').innerText(), /Look at the pins/);
+  await page.keyboard.press('n');
+  await page.locator('#record input[name=check][value=look-socket]').waitFor({ state: 'attached' });
+  await page.locator('#record .findings').waitFor();
+  await find(page, 'u');
+  assert.match(await page.locator('#next-panel h2').innerText(), /Put the rest back/);
   const path = await open(page, swappedLast());
   assert.match(await page.locator('#next-panel h2').innerText(), /Put the rest back/);
   await page.goto(`${path}/proof`);
@@ -236,7 +249,7 @@ test('a paper is one file: its styles, letters and photos are in it, nothing of 
   await page.setInputFiles('#record input[name=photo]', { name: 'p.jpg', mimeType: 'image/jpeg', buffer: photo });
   await page.locator('#record input[name=note]').fill('the board');
   await page.locator('#not-started').click();
-  await page.waitForFunction(() => Number(document.querySelector('.bench').dataset.lines) === 7);
+  await page.waitForFunction(() => Number(document.querySelector('.bench').dataset.lines) === 8);
   for (const paper of ['report', 'customer', 'return/board', 'hand-over', 'estimate']) {
     const answer = await page.request.get(`${path}/${paper}?file=html`);
     assert.equal(answer.status(), 200, paper);

@@ -1,3 +1,4 @@
+using Kelvet.Core.Faults;
 using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Jobs;
@@ -108,10 +109,16 @@ public static class PowerGate
         {
             TrialEntry trial => WhyNoStart(trial.Changes.Any(c => c.HandsIn(job.Now.Parts)), power),
             WorkEntry work => work.Changes.Any(c => c.HandsIn(job.Now.Parts)) ? WhyNoHands(power) : null,
-            FindingEntry => handsIn ? WhyNoHands(power) : null,
+            FindingEntry look => handsIn && job.Now.Now.Has(look.Unit) ? WhyNoHands(power) : null,
             _ => null,
         };
     }
+
+    /// <summary>Whether hands go into the machine for a look: not for a part that lies beside it.</summary>
+    /// <param name="check">The look.</param>
+    /// <param name="unit">What is looked at.</param>
+    /// <param name="now">The machine as it stands.</param>
+    public static bool HandsIn(Check check, UnitId unit, Situation now) => check.HandsIn && now.Now.Has(unit);
 
     /// <summary>Why an act may not be done as the machine stands; null when it may.</summary>
     /// <param name="job">The log so far.</param>

@@ -156,7 +156,12 @@ public static class Candidates
 
     /// <summary>The candidate for a look, test or reading.</summary>
     public static Candidate Looking(Check check, Unit unit, Situation now, Atlas atlas) =>
-        new([], check.Powered ? check.Minutes : check.Minutes + atlas.Work.Power, check.HandsIn, now)
+        new(
+            [],
+            check.Powered || !now.Now.Has(unit.Id) ? check.Minutes : check.Minutes + atlas.Work.Power,
+            PowerGate.HandsIn(check, unit.Id, now),
+            now
+        )
         {
             Check = check,
             Checked = unit,

@@ -48,7 +48,7 @@ internal sealed partial class Closing
             return null;
         var starts = Math.Min(PassesPutBack, 1 / (_diagnosis.RateOf(unit.Id) ?? 1));
         var minutes = (2 * back.Minutes.Value) + ((starts - 1) * Candidate([]).Minutes.Value);
-        var bad = suspect.Faults.Where(b => b.Fault.Act.Cure is Cure.Replace or Cure.Repair).Sum(b => b.Probability);
+        var bad = suspect.Faults.Where(b => b.Fault.Act.Cure == Cure.Replace).Sum(b => b.Probability);
         var price = _preferences.PartPrices.GetValueOrDefault(unit.Kind);
         var atStake = price + _preferences.CostOf(Economy.FittingMinutes(unit.Kind, _diagnosis.Atlas)) + _preferences.ComingBack;
         var today = DateOnly.FromDateTime(_diagnosis.Job.Lines[^1].Written.At.UtcDateTime);
@@ -82,7 +82,7 @@ internal sealed partial class Closing
         )
             return null;
         var looks = suspect
-            .Faults.Where(b => b.Fault.Act.Cure is not (Cure.Replace or Cure.Repair) && b.Probability >= WorthLookingFor)
+            .Faults.Where(b => b.Fault.Act.Cure != Cure.Replace && b.Probability >= WorthLookingFor)
             .SelectMany(b => _diagnosis.Atlas.Checks.Select(c => (Check: c, Belief: b)))
             .Where(l =>
                 l.Check is { Powered: false }

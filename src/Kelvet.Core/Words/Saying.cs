@@ -261,6 +261,9 @@ public static class Saying
     {
         var alike = now.Now.At.Values.Count(id => now.Parts[id].Kind == unit.Kind);
         var place = now.Now.PlaceOf(unit.Id)?.Brief() ?? "";
+        // What lies beside the machine is named: nobody is to look at the one that is in.
+        if (UnitFacts.Of(unit.Kind) is { Outside: false } && !now.Now.Has(unit.Id) && alike > 0)
+            return $"On {now.The(unit)}: {Lower(check.Say)}";
         return alike > 1 && place.Length > 0 ? $"{place}: {Lower(check.Say)}" : check.Say;
     }
 

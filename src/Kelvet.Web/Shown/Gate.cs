@@ -40,27 +40,24 @@ public sealed record Gate(GateStep Step, BenchPower Power, DateTime? SafeAtUtc, 
 {
     /// <param name="job">The job.</param>
     /// <param name="pending">What is to be done before the next start.</param>
-    /// <param name="look">The look, test or reading that is being taken; null when none is.</param>
+    /// <param name="look">Whether a look is being taken for which hands go in.</param>
     /// <param name="power">Supply and lead.</param>
     /// <param name="nowUtc">The time.</param>
-    public static Gate Of(BenchJob job, PendingChanges pending, Check? look, BenchPower power, DateTime nowUtc)
+    public static Gate Of(BenchJob job, PendingChanges pending, bool look, BenchPower power, DateTime nowUtc)
     {
         var blocked = Safety.WhyNotPowered(job, pending.After)?.Words();
         var handsIn = pending.Changes.Any(c => c.HandsIn(job.Now.Parts));
         var step = power.State switch
         {
             _ when power.Left is not null => GateStep.WaitForDrain,
-            not PowerState.Off when look is { HandsIn: true } => GateStep.TakePowerOff,
+            not PowerState.Off when look => GateStep.TakePowerOff,
             PowerState.NotRecorded or PowerState.On or PowerState.StartedAgain when handsIn => GateStep.TakePowerOff,
             _ when blocked is not null => GateStep.Blocked,
             PowerState.Off or PowerState.NotRecorded => GateStep.PutPowerOn,
             PowerState.On => GateStep.StartAgain,
             _ => GateStep.RecordStart,
         };
-        return new Gate(step, power, power.Left is { } left ? nowUtc + left : null, blocked)
-        {
-            HandsGoIn = handsIn || look is { HandsIn: true },
-        };
+        return new Gate(step, power, power.Left is { } left ? nowUtc + left : null, blocked) { HandsGoIn = handsIn || look };
     }
 
     /// <summary>Whether hands may be in the machine.</summary>

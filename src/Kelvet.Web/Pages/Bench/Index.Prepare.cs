@@ -42,7 +42,7 @@ public sealed partial class IndexModel
             && unit.Kind == check.On
         )
             OpenCheck = (check, unit);
-        Gate = Gate.Of(Bench, Pending, OpenCheck?.Check, desk.PowerOf(Job, Rules.Drain), NowUtc);
+        Gate = Gate.Of(Bench, Pending, LookNeedsHands, desk.PowerOf(Job, Rules.Drain), NowUtc);
         AllReaders = await signals.ReadersAsync();
         var library = Rules.Atlas.Signals;
         ReaderViews = readers.Shown(Number, library, library.FamilyOf(Pending.After.Board));

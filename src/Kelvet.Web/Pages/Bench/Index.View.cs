@@ -39,6 +39,9 @@ public sealed partial class IndexModel
     /// <summary>The check and unit that are open; null when a start is recorded.</summary>
     public (Check Check, Unit Unit)? OpenCheck { get; private set; }
 
+    /// <summary>Whether hands go into the machine for the look that is open.</summary>
+    public bool LookNeedsHands => OpenCheck is { } open && PowerGate.HandsIn(open.Check, open.Unit.Id, Bench.Now);
+
     /// <summary>Line of the first trial to compare.</summary>
     [BindProperty(SupportsGet = true)]
     public int? A { get; set; }

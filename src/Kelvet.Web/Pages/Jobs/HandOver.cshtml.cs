@@ -12,6 +12,13 @@ namespace Kelvet.Web.Pages.Jobs;
 public sealed class HandOverModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, LiveJobs live)
     : JobPageModel(store, readings, visitor)
 {
+    /// <summary>a4 or letter.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string Paper { get; set; } = "a4";
+
+    /// <summary>Takes any other paper for A4.</summary>
+    public void OnGet() => Paper = Paper == "letter" ? "letter" : "a4";
+
     /// <summary>The points.</summary>
     public ImmutableArray<HandOverItem> Items => HandOverSheet.Of(Reading.Diagnosis);
 

@@ -24,7 +24,7 @@ public sealed class HeatModel(
 ) : JobPageModel(store, readings, visitor)
 {
     /// <summary>Name of the timer of a run, and of where its readings come from.</summary>
-    private const string Run = "run";
+    public const string Run = "run";
 
     /// <summary>Readings that are kept of a run.</summary>
     private const int MostKept = 5_000;
