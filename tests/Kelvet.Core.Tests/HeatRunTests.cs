@@ -198,4 +198,22 @@ public class HeatRunTests
         Assert.Equal(["+12V"], RunReadings.Read(read.ToCsv([Quantity.LeftOut, Quantity.Volts, Quantity.LeftOut])).Columns.AsEnumerable());
         Assert.Equal(12.05, read.Settled(1)!.Value, 1e-9);
     }
+
+    [Fact]
+    public void Fans_tell_a_slow_one_from_dust()
+    {
+        static RunReadings Fans(params double[] rpm) =>
+            new(
+                ["pump"],
+                [.. rpm.Select((_, i) => (double)i)],
+                [
+                    [.. rpm],
+                ]
+            );
+        static string Which(HeatVerdict verdict, params double[] rpm) => HeatWords.Which(verdict, Fans(rpm), [Quantity.Fan]);
+        Assert.StartsWith("pump slows to 900 rpm", Which(HeatVerdict.WeakCooling, 2000, 2000, 900, 900), StringComparison.Ordinal);
+        Assert.Contains("holds its speed", Which(HeatVerdict.Throttles, 800, 1900, 2000, 2000), StringComparison.Ordinal);
+        Assert.Equal("", Which(HeatVerdict.Fine, 2000, 900));
+        Assert.Equal("", HeatWords.Which(HeatVerdict.WeakCooling, Fans(2000, 900), [Quantity.LeftOut]));
+    }
 }

@@ -134,7 +134,8 @@ public partial class ProofTests
         var bench = Office().Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf)).Trial("4");
         bench.Trial("6", Swap("supply", "spare-supply"));
         var kinds = HandOverSheet.Of(bench.Diagnosis);
-        Assert.Equal("16 GB", kinds.Single(p => p.Kind == HandOverKind.Memory).Detail);
+        Assert.Equal("16 GB: A2 8 GB, B2 8 GB", kinds.Single(p => p.Kind == HandOverKind.Memory).Detail);
+        Assert.Equal(["at the front", "at the back"], kinds.Where(p => p.Kind == HandOverKind.Ports).Select(p => p.Detail));
         Assert.Equal(["HDMI", "DP", "VGA"], kinds.Where(p => p.Kind == HandOverKind.Output).Select(p => p.Detail));
         Assert.Equal("supply", kinds.Single(p => p.Kind == HandOverKind.PartOut).Unit!.Id.Value);
         Assert.Equal("spare-supply", kinds.Single(p => p.Kind == HandOverKind.PartLent).Unit!.Id.Value);

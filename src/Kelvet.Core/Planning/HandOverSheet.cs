@@ -18,8 +18,11 @@ public enum HandOverKind
     /// <summary>A video output shows a picture.</summary>
     Output,
 
-    /// <summary>The ports at the front and at the back.</summary>
+    /// <summary>The USB ports of one side.</summary>
     Ports,
+
+    /// <summary>Network and sound.</summary>
+    Network,
 
     /// <summary>A fan turns, on its own header.</summary>
     Fan,
@@ -81,7 +84,8 @@ public static class HandOverSheet
         {
             var speed = run.Speed is { } mts ? $", {mts} MT/s" : "";
             var gb = run.TotalGb is { } total ? $"{total} GB" : $"{now.Sticks.Length} sticks";
-            yield return new(HandOverKind.Memory, null, $"{gb}{speed}");
+            var slots = string.Join(", ", now.Sticks.Select(s => s.Stick.SizeGb is { } size ? $"{s.Place.Part} {size} GB" : s.Place.Part));
+            yield return new(HandOverKind.Memory, null, $"{gb}{speed}: {slots}");
         }
 
         foreach (var (place, id) in now.Now.At)
@@ -105,7 +109,9 @@ public static class HandOverSheet
                 yield return new(HandOverKind.Output, now.Parts[now.Now[source]!.Value], output.Name);
         }
 
-        yield return new(HandOverKind.Ports, null, "");
+        yield return new(HandOverKind.Ports, null, "at the front");
+        yield return new(HandOverKind.Ports, null, "at the back");
+        yield return new(HandOverKind.Network, null, "");
         yield return new(HandOverKind.Temperature, null, "");
         if (now.Board is { } board)
             yield return new(HandOverKind.Firmware, board, board.Firmware is { } version ? $"{version}" : "");

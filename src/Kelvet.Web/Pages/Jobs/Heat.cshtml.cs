@@ -105,9 +105,12 @@ public sealed class HeatModel(
             ? $"Broken off: {crossing.Words()}."
             : (Fit?.Verdict(Plan.Limits.Celsius) ?? HeatVerdict.NotToBeSaid).Words();
 
+    /// <summary>Which cause of weak cooling the fans speak for; empty where they do not.</summary>
+    public string Which => Fit is { } fit && Read is { } read ? HeatWords.Which(fit.Verdict(Plan.Limits.Celsius), read, Quantities) : "";
+
     /// <summary>What is written into the log.</summary>
     public string Words =>
-        $"Run under load, to see whether {For.Words()}. {Verdict}"
+        $"Run under load, to see whether {For.Words()}. {Verdict}{(Which.Length > 0 ? $" {Which}" : "")}"
         + (Fit is { } fit ? $" {fit.Words(Draw, Air ?? RoomAir)}" : "")
         + string.Concat(Crossed.Take(6).Select(c => $" {c.Words()}."));
 
