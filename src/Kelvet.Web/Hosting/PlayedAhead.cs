@@ -12,12 +12,22 @@ public sealed class PlayedAhead : IDisposable
 {
     private const int MostJobs = 100;
 
-    private readonly ConcurrentDictionary<int, (Reading Reading, SearchAhead Ahead)> _known = new();
+    private readonly ConcurrentDictionary<int, (Head Head, SearchAhead Ahead)> _known = new();
     private readonly SemaphoreSlim _one = new(1);
+
+    /// <summary>What a log was like when it was played: a reading itself is too large to be kept for it.</summary>
+    private sealed record Head(int Lines, Guid Last, string Rules)
+    {
+        public static Head Of(Reading reading)
+        {
+            var entries = reading.Diagnosis.Job.Entries;
+            return new(entries.Length, entries.IsEmpty ? Guid.Empty : entries[^1].Id, reading.Rules.Set.Id);
+        }
+    }
 
     /// <summary>What is known for a log; null where it was not played.</summary>
     public SearchAhead? Known(int number, Reading reading) =>
-        _known.TryGetValue(number, out var known) && ReferenceEquals(known.Reading, reading) ? known.Ahead : null;
+        _known.TryGetValue(number, out var known) && known.Head == Head.Of(reading) ? known.Ahead : null;
 
     /// <summary>Plays it, or waits for whoever plays it.</summary>
     /// <exception cref="OperationCanceledException">Whoever asked has gone.</exception>
@@ -34,7 +44,7 @@ public sealed class PlayedAhead : IDisposable
             );
             if (_known.Count >= MostJobs)
                 _known.Clear();
-            _known[number] = (reading, ahead);
+            _known[number] = (Head.Of(reading), ahead);
             return ahead;
         }
         finally
