@@ -227,6 +227,8 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
                 Kind = Form.Start,
                 Signs = Heard(t.Signs, Form.Signs, codes),
                 Live = t.Live,
+                // Another act than was recorded may or may not have been the one proposed.
+                Followed = ChangesSent().SequenceEqual(t.Changes) ? t.Followed : null,
             },
             WorkEntry => new WorkEntry(Guid.NewGuid(), ChangesSent()),
             ClaimEntry c => new ClaimEntry(Guid.NewGuid(), ChangesSent(), Seen()) { Times = c.Times, Sure = c.Sure },
@@ -242,6 +244,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
                 Errors = f.Errors,
                 Addresses = f.Addresses,
                 Minutes = f.Minutes,
+                Followed = f.Followed,
             },
             ElsewhereEntry e => new ElsewhereEntry(
                 Guid.NewGuid(),
