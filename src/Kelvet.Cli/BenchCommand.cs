@@ -35,11 +35,16 @@ internal static class BenchCommand
         foreach (var faults in new[] { 40, 80, 160 })
             Console.WriteLine(Measured(Trimmed(faults), 40));
         var csv =
-            "seconds,cpu,fan\n" + string.Concat(Enumerable.Range(0, 100_000).Select(i => $"{i},{40 + (i % 50)},{1000 + (i % 300)}\n"));
+            "seconds,cpu,fan,fan2,+12V,watts\n"
+            + string.Concat(
+                Enumerable.Range(0, 100_000).Select(i => $"{i},{40 + (i % 50)},{1000 + (i % 300)},0,12.0{i % 9},{90 + (i % 7)}\n")
+            );
         var read = Median(() => RunReadings.Read(csv));
-        var heat = RunReadings.Read(csv).Of(0);
+        var readings = RunReadings.Read(csv);
+        var heat = readings.Of(0);
+        var judged = Median(() => RunLimits.Usual.Crossed(readings, readings.Guessed));
         Console.WriteLine(
-            $"100,000 readings of a run: read {read:0} ms, fitted {Median(() => HeatRun.Fit(heat, 200)):0} ms (budget 1000 ms together)"
+            $"100,000 readings of a run: read {read:0} ms, fitted {Median(() => HeatRun.Fit(heat, 200)):0} ms, judged {judged:0} ms (budget 1000 ms together)"
         );
         SignalBench.Run();
         return 0;

@@ -216,4 +216,28 @@ public class HeatRunTests
         Assert.Equal("", Which(HeatVerdict.Fine, 2000, 900));
         Assert.Equal("", HeatWords.Which(HeatVerdict.WeakCooling, Fans(2000, 900), [Quantity.LeftOut]));
     }
+
+    /// <summary>A header without a fan reads 0 for ever: that is no fan that stopped, however long the run was. A long run is fitted
+    /// as a short one.</summary>
+    [Fact]
+    public void A_hundred_thousand_readings_are_judged_as_a_few()
+    {
+        const int Many = 100_000;
+        var still = new RunReadings(
+            ["fan3"],
+            [.. Enumerable.Range(0, Many).Select(i => (double)i)],
+            [
+                [.. new double[Many]],
+            ]
+        );
+        Assert.Empty(RunLimits.Usual.Crossed(still, [Quantity.Fan]));
+        var random = new Random(3);
+        var all = Rise(30, 80, 60, 500, 0.005, 1, random);
+        Assert.Equal(Many, all.Count);
+        var (long_, short_) = (HeatRun.Fit(all, 200)!, HeatRun.Fit([.. all.Where((_, i) => i % 100 == 0)], 200)!);
+        Assert.Equal((80, 60), (Math.Round(long_.End, 1), Math.Round(long_.Tau)));
+        Assert.Equal(short_.End, long_.End, 0.3);
+        Assert.Equal(Many, long_.Readings);
+        Assert.InRange(long_.Error, 0.95, 1.05);
+    }
 }

@@ -44,6 +44,9 @@ public sealed record HeatRun(double Start, double End, double Tau, double Error,
     /// <summary>Seconds within which only a cooler without contact lets it reach the limit. Common practice.</summary>
     public const double AtOnce = 20;
 
+    /// <summary>Readings that the time constant is searched with.</summary>
+    private const int MostFitted = 5_000;
+
     private const double ShortestTau = 0.5,
         LongestTau = 7200;
 
@@ -80,14 +83,16 @@ public sealed record HeatRun(double Start, double End, double Tau, double Error,
         var rising = at >= Least ? from[..(at + 1)] : from;
         var (low, high) = (Math.Log(ShortestTau), Math.Log(LongestTau));
         var golden = (Math.Sqrt(5) - 1) / 2;
+        // Many readings are fitted by the means of neighbours: their noise goes, the curve stays.
+        var means = Means(rising);
         // A coarse look first: the sum of squares has one valley in tau, flat far from it.
-        var best = Enumerable.Range(0, 60).Select(i => low + ((high - low) * i / 59)).MinBy(l => Linear(rising, Math.Exp(l)).Squares);
+        var best = Enumerable.Range(0, 60).Select(i => low + ((high - low) * i / 59)).MinBy(l => Linear(means, Math.Exp(l)).Squares);
         var step = (high - low) / 59;
         (low, high) = (best - step, best + step);
         for (var i = 0; i < 60; i++)
         {
             var (a, b) = (high - (golden * (high - low)), low + (golden * (high - low)));
-            if (Linear(rising, Math.Exp(a)).Squares < Linear(rising, Math.Exp(b)).Squares)
+            if (Linear(means, Math.Exp(a)).Squares < Linear(means, Math.Exp(b)).Squares)
                 high = b;
             else
                 low = a;
@@ -104,6 +109,13 @@ public sealed record HeatRun(double Start, double End, double Tau, double Error,
             from.Max(r => r.Celsius),
             at < 0 ? null : from[at].Seconds
         );
+    }
+
+    /// <summary>Means of neighbouring readings, at most <see cref="MostFitted"/>; the readings themselves where there are no more.</summary>
+    private static Heat[] Means(Heat[] readings)
+    {
+        var each = (readings.Length + MostFitted - 1) / MostFitted;
+        return each <= 1 ? readings : [.. readings.Chunk(each).Select(c => new Heat(c.Average(r => r.Seconds), c.Average(r => r.Celsius)))];
     }
 
     /// <summary>Least squares of T = end + c exp(-t / tau) in end and c.</summary>

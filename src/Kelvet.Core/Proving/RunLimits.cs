@@ -116,7 +116,8 @@ public sealed record RunLimits(double Celsius, double? Watts, double Tolerance)
                     : values[i] > rail * (1 + Tolerance) ? rail * (1 + Tolerance)
                     : null;
             case Quantity.Fan:
-                return i => values[i] <= 0 && values.Take(i).Any(v => v >= Turned) ? 0 : null;
+                var turning = values.Select((v, i) => (v, i)).FirstOrDefault(p => p.v >= Turned, (0, values.Length)).Item2;
+                return i => i > turning && values[i] <= 0 ? 0 : null;
             case Quantity.Clock:
                 var first = values.Where(double.IsFinite).Take(Math.Max(3, values.Length / 20)).DefaultIfEmpty(0).Max();
                 return first > 0 ? i => values[i] < HeldBack * first ? HeldBack * first : null : null;
