@@ -17,6 +17,7 @@ public sealed partial class Desk
     /// <param name="what">For which part, or which answer, in words.</param>
     /// <param name="from">From whom that comes; empty where it was not said.</param>
     /// <param name="due">When that is due; null where it was not said.</param>
+    /// <param name="since">Since when, for what is told of the past; null for now, or since it has waited already.</param>
     /// <param name="cancel">Stops the work.</param>
     /// <exception cref="EntryRefusedException">It is closed, or nothing is said of what it waits for.</exception>
     public Task<DeskAnswer> WaitAsync(
@@ -25,6 +26,7 @@ public sealed partial class Desk
         string what,
         string from,
         DateTime? due,
+        DateTime? since = null,
         CancellationToken cancel = default
     ) =>
         RunAsync(
@@ -46,7 +48,7 @@ public sealed partial class Desk
                         what,
                         from,
                         due,
-                        job.Row.WaitsSinceUtc ?? Now()
+                        since ?? job.Row.WaitsSinceUtc ?? Now()
                     );
                 return Task.FromResult(new DeskAnswer(job));
             },

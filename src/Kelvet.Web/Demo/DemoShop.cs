@@ -105,7 +105,14 @@ public static class DemoShop
         if (entry.Find("holder") is { } holder)
             await desk.HoldAsync(number, people[holder.Whole(1, people.Length) - 1]);
         if (entry.Find("wait") is { } wait)
-            await desk.WaitAsync(number, wait.Choice<JobWait>(), Told(entry, "for"), Told(entry, "from"), InDays(entry, "due"));
+            await desk.WaitAsync(
+                number,
+                wait.Choice<JobWait>(),
+                Told(entry, "for"),
+                Told(entry, "from"),
+                InDays(entry, "due"),
+                since: InDays(entry, "since")
+            );
         if (entry.Find("closed") is { } closed)
         {
             UnitId[] found = [.. entry.Get("found").Items().Select(f => new UnitId(f.Slug()))];

@@ -85,7 +85,7 @@ public sealed class CardModel(
                 what?.Trim() ?? "",
                 from?.Trim() ?? "",
                 due is { } day ? await Visitor.EndOfDayAsync(day) : null,
-                HttpContext.RequestAborted
+                cancel: HttpContext.RequestAborted
             )
         );
     }
