@@ -44,7 +44,8 @@ internal static class BenchCommand
         var heat = readings.Of(0);
         var judged = Median(() => RunLimits.Usual.Crossed(readings, readings.Guessed));
         Console.WriteLine(
-            $"100,000 readings of a run: read {read:0} ms, fitted {Median(() => HeatRun.Fit(heat, 200)):0} ms, judged {judged:0} ms (budget 1000 ms together)"
+            $"100,000 readings of a run: read {read:0} ms, fitted {Median(() => HeatRun.Fit(heat, 200)):0} ms, "
+                + $"judged {judged:0} ms (budget 1000 ms together)"
         );
         SignalBench.Run();
         return 0;

@@ -111,7 +111,8 @@ public sealed record HeatRun(double Start, double End, double Tau, double Error,
         );
     }
 
-    /// <summary>Means of neighbouring readings, at most <see cref="MostFitted"/>; the readings themselves where there are no more.</summary>
+    /// <summary>Means of neighbouring readings, at most <see cref="MostFitted"/>; the readings themselves where there are no
+    /// more.</summary>
     private static Heat[] Means(Heat[] readings)
     {
         var each = (readings.Length + MostFitted - 1) / MostFitted;
