@@ -4,6 +4,7 @@ using Kelvet.Core.Machines;
 using Kelvet.Core.Text;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage;
 
 namespace Kelvet.Data;
 
@@ -76,13 +77,11 @@ public sealed class CatalogueStore(KelvetDb db)
             )
             .ToArray();
         var before = await CountAsync(cancel);
-        await db.Database.OpenConnectionAsync(cancel);
-        try
+        await using (var writing = await db.WriteAsync(cancel))
         {
             var connection = (SqliteConnection)db.Database.GetDbConnection();
-            await using var transaction = (SqliteTransaction)await connection.BeginTransactionAsync(cancel);
             await using var command = connection.CreateCommand();
-            command.Transaction = transaction;
+            command.Transaction = (SqliteTransaction)db.Database.CurrentTransaction!.GetDbTransaction();
             command.CommandText = """
                 INSERT INTO Catalogue (Kind, Name, "Key", UnitJson, Price) VALUES ($kind, $name, $key, $json, $price)
                 ON CONFLICT (Kind, "Key") DO UPDATE SET Name = excluded.Name, UnitJson = excluded.UnitJson, Price = excluded.Price
@@ -101,7 +100,7 @@ public sealed class CatalogueStore(KelvetDb db)
                 command.ExecuteNonQuery();
             }
 
-            await transaction.CommitAsync(CancellationToken.None);
+            await writing.CommitAsync(cancel);
 
             SqliteParameter Add(string parameter)
             {
@@ -112,17 +111,13 @@ public sealed class CatalogueStore(KelvetDb db)
                 return p;
             }
         }
-        finally
-        {
-            await db.Database.CloseConnectionAsync();
-        }
-
         var added = await CountAsync(cancel) - before;
         return (added, parts.Count - added);
     }
 
     /// <summary>Takes a part out of the catalogue; jobs that have it keep it.</summary>
-    public Task RemoveAsync(int id, CancellationToken cancel = default) => db.Catalogue.Where(c => c.Id == id).ExecuteDeleteAsync(cancel);
+    public Task RemoveAsync(int id, CancellationToken cancel = default) =>
+        db.DoneAsync(db.Catalogue.Where(c => c.Id == id).ExecuteDeleteAsync, cancel);
 
     private IQueryable<CatalogueRow> Query(UnitKind? kind, string? text)
     {

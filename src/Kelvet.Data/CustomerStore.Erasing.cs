@@ -44,7 +44,7 @@ public sealed partial class CustomerStore
             return false;
         var mentions = Mentions(row, w => w);
         db.ChangeTracker.Clear();
-        await using (var transaction = await db.Database.BeginTransactionAsync(cancel))
+        await using (var writing = await db.WriteAsync(cancel))
         {
             // The log is never changed by anything else; here it is only blotted out.
             await db.Database.ExecuteSqlRawAsync("DROP TRIGGER Steps_NoUpdate;", cancel);
@@ -61,14 +61,18 @@ public sealed partial class CustomerStore
             db.Customers.Remove(await db.Customers.FirstAsync(c => c.Id == id, cancel));
             await db.SaveChangesAsync(cancel);
             await db.Database.ExecuteSqlRawAsync(NoUpdate, cancel);
-            await transaction.CommitAsync(cancel);
+            await writing.CommitAsync(cancel);
         }
 
         cache.Forget();
         // Freed pages and the write-ahead log still hold the old bytes until the file is written anew.
-        await db.Database.ExecuteSqlRawAsync("PRAGMA wal_checkpoint(TRUNCATE);", cancel);
-        await db.Database.ExecuteSqlRawAsync("VACUUM;", cancel);
-        await db.Database.ExecuteSqlRawAsync("PRAGMA wal_checkpoint(TRUNCATE);", cancel);
+        using (await db.AloneAsync(cancel))
+        {
+            await db.Database.ExecuteSqlRawAsync("PRAGMA wal_checkpoint(TRUNCATE);", cancel);
+            await db.Database.ExecuteSqlRawAsync("VACUUM;", cancel);
+            await db.Database.ExecuteSqlRawAsync("PRAGMA wal_checkpoint(TRUNCATE);", cancel);
+        }
+
         BlotLogs(Path.Combine(folder, "logs"), Mentions(row, w => Encoding.Latin1.GetString(Encoding.UTF8.GetBytes(w))));
         if (copies && Directory.Exists(Path.Combine(folder, "backups")))
         {

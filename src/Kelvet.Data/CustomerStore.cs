@@ -115,18 +115,63 @@ public sealed partial class CustomerStore(KelvetDb db, JobCache cache, TimeProvi
         static string Or(string told, string known) => told.Length > 0 ? told : known;
     }
 
+    /// <summary>The customer of a name; one that is not there yet is kept. Null where no name was told.</summary>
+    public async Task<int?> NamedAsync(string name, CancellationToken cancel = default) =>
+        name.Length == 0 ? null
+        : await db.Customers.FirstOrDefaultAsync(c => c.Name == name, cancel) is { } row ? row.Id
+        : await KeepAsync(null, name, "", "", "", cancel);
+
+    /// <summary>What a job is found by, with its customer and machine.</summary>
+    public async Task<string> SearchAsync(JobRow row, Intake intake, CancellationToken cancel = default) =>
+        SearchOf(
+            row,
+            intake,
+            row.CustomerId is { } c ? await db.Customers.AsNoTracking().FirstOrDefaultAsync(r => r.Id == c, cancel) : null,
+            row.MachineId is { } m ? await db.Machines.AsNoTracking().FirstOrDefaultAsync(r => r.Id == m, cancel) : null
+        );
+
+    /// <summary>What a page showed of a customer, so that a change that was made meanwhile on another screen is noticed.</summary>
+    public static string Shown(CustomerRow row) => string.Join('\n', row.Name, row.Phone, row.Email, row.Reach);
+
     /// <summary>Changes what is kept of a customer, empty fields included; their jobs show the new name.</summary>
-    public async Task ChangeAsync(int id, string name, string phone, string email, string reach, CancellationToken cancel = default)
+    /// <param name="id">The customer.</param>
+    /// <param name="name">Name.</param>
+    /// <param name="phone">Phone.</param>
+    /// <param name="email">E-mail.</param>
+    /// <param name="reach">How and when to reach them.</param>
+    /// <param name="shown">What the page had shown (<see cref="Shown"/>); null to change whatever stands there.</param>
+    /// <param name="cancel">Stops the work.</param>
+    /// <exception cref="EntryRefusedException">It was changed meanwhile on another screen, or they were erased.</exception>
+    public async Task ChangeAsync(
+        int id,
+        string name,
+        string phone,
+        string email,
+        string reach,
+        string? shown = null,
+        CancellationToken cancel = default
+    )
     {
+        await using var writing = await db.WriteAsync(cancel);
+        db.ChangeTracker.Clear();
         if (await db.Customers.FindAsync([id], cancel) is not { } row)
-            return;
+            throw new EntryRefusedException("This customer is not kept any more: somebody erased them meanwhile.");
+        if (shown is not null && Lines(shown) != Shown(row))
+            throw new EntryRefusedException(
+                $"Meanwhile this customer was changed on another screen, to: {string.Join(", ", Shown(row).Split('\n').Where(t => t.Length > 0))}. "
+                    + "What you typed is kept below: look at it and keep it again."
+            );
         (row.Name, row.Phone, row.Email, row.Reach) = (name, phone, email, reach);
         row.Search = Searched(row);
         foreach (var job in await db.Jobs.Where(j => j.CustomerId == id).ToListAsync(cancel))
             job.Customer = name;
         await db.SaveChangesAsync(cancel);
         await SearchAgainAsync(id, cancel);
+        await writing.CommitAsync(cancel);
         cache.Forget();
+
+        // A browser sends line ends of its own.
+        static string Lines(string text) => text.ReplaceLineEndings("\n");
     }
 
     /// <summary>Keeps a machine as it came in, so that it is taken in again by a click.</summary>
@@ -152,18 +197,30 @@ public sealed partial class CustomerStore(KelvetDb db, JobCache cache, TimeProvi
         return row.Id;
     }
 
-    /// <summary>A machine with nothing told of it; of a template the serial numbers go as well.</summary>
-    private static Intake Bare(Intake intake, bool template) =>
-        new()
+    /// <summary>A machine with nothing told of it; of a template the serial numbers go as well. What the shop lent it (an outlet, a
+    /// monitor of the bench) is not part of it.</summary>
+    private static Intake Bare(Intake intake, bool template)
+    {
+        var own = Parts.Of(
+            intake
+                .Parts.All.Where(u => u.Origin == Origin.Customer && intake.Received.Has(u.Id))
+                .Select(u => template ? u with { Serial = "", FittedByOwner = false } : u)
+        );
+        return new()
         {
             Title = "-",
-            Parts = Parts.Of(
-                intake
-                    .Parts.All.Where(u => u.Origin == Origin.Customer && intake.Received.Has(u.Id))
-                    .Select(u => template ? u with { Serial = "", FittedByOwner = false } : u)
-            ),
-            Received = intake.Received,
+            Parts = own,
+            Received = intake.Received.Only(own.Has),
         };
+    }
+
+    /// <summary>A machine as it was kept. Places that hold what is not among its parts, as older versions kept them, are empty.</summary>
+    /// <exception cref="DataFileException">It cannot be read.</exception>
+    public static Intake MachineOf(MachineRow row)
+    {
+        var kept = JobFormat.ReadIntake(row.IntakeJson);
+        return kept with { Received = kept.Received.Only(kept.Parts.Has) };
+    }
 
     /// <summary>Earlier visits of a machine, of one with the same serial or mark, and of the customer.</summary>
     public async Task<IReadOnlyList<EarlierVisit>> VisitsAsync(

@@ -103,12 +103,7 @@ public sealed partial class Desk
                 job = await AppendAsync(job, amended, rules, Attachments.None, cancel);
                 var row = job.Row;
                 row.Title = job.Bench.Intake.Title;
-                row.Search = CustomerStore.SearchOf(
-                    row,
-                    job.Bench.Intake,
-                    row.CustomerId is { } c ? await db.Customers.AsNoTracking().FirstOrDefaultAsync(r => r.Id == c, cancel) : null,
-                    row.MachineId is { } m ? await db.Machines.AsNoTracking().FirstOrDefaultAsync(r => r.Id == m, cancel) : null
-                );
+                row.Search = await customers.SearchAsync(row, job.Bench.Intake, cancel);
                 return new DeskAnswer(job);
             },
             cancel

@@ -116,6 +116,7 @@ public sealed partial class Desk
             return;
         job.Row.Power = power;
         job.Row.PowerSinceUtc = Now();
+        job.Row.PowerMoment = elapsed.Now();
     }
 
     private async Task SetTimerAsync(StoredJob job, string name, int seconds, CancellationToken cancel)

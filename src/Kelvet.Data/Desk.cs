@@ -39,17 +39,18 @@ public sealed record DeskRules(string By, RuleSet Rules, TimeSpan Drain);
 public sealed partial class Desk(
     KelvetDb db,
     JobStore jobs,
+    CustomerStore customers,
     JobCache cache,
     JobNews news,
+    ILineJudge judge,
     Elapsed elapsed,
     TimeProvider clock,
-    ILogger<Desk> log
+    ILogger<Desk> logger
 )
 {
-    private const int Full = 13;
-
     /// <summary>Supply and lead of a job.</summary>
-    public BenchPower PowerOf(StoredJob job, TimeSpan drain) => new(job.Row.Power, elapsed.Since(job.Row.Id, job.Row.PowerSinceUtc), drain);
+    public BenchPower PowerOf(StoredJob job, TimeSpan drain) =>
+        new(job.Row.Power, job.Row.PowerSinceUtc is null ? TimeSpan.Zero : elapsed.Since(job.Row.PowerMoment), drain);
 
     /// <summary>Records a start and how far it got.</summary>
     /// <param name="number">The job.</param>
@@ -208,7 +209,7 @@ public sealed partial class Desk(
             cancel
         );
 
-    private Task<DeskAnswer> LineAsync(
+    private async Task<DeskAnswer> LineAsync(
         string what,
         int number,
         Entry entry,
@@ -217,8 +218,11 @@ public sealed partial class Desk(
         Attachments with,
         DeskRules rules,
         CancellationToken cancel
-    ) =>
-        RunAsync(
+    )
+    {
+        entry = Stamped(entry, rules);
+        await JudgeAheadAsync(number, entry, lines, cancel);
+        return await RunAsync(
             what,
             number,
             async job =>
@@ -246,6 +250,7 @@ public sealed partial class Desk(
             },
             cancel
         );
+    }
 
     private GateAnswer? Refused(StoredJob job, Entry entry, bool handsIn, TimeSpan drain)
     {
@@ -263,15 +268,12 @@ public sealed partial class Desk(
     {
         if (job.IsClosed)
             throw new EntryRefusedException($"Job {job.Number} is closed. Reopen it to record more.");
-        var stamped = entry with
-        {
-            By = entry.By.Length > 0 ? entry.By : rules.By,
-            At = entry.At == default ? clock.GetUtcNow() : entry.At,
-            AtlasVersion = Atlas.Standard.Version,
-            Rules = rules.Rules.Id,
-        };
-        var longer = job.Bench.Append(stamped);
-        var row = JobStore.RowOf(stamped, longer.Entries.Length);
+        var stamped = Stamped(entry, rules);
+        var row = JobStore.RowOf(stamped, job.Bench.Entries.Length + 1);
+        // What is judged is what will be read back.
+        var longer = job.Bench.Append(JobFormat.ReadEntry(row.Body));
+        if (stamped.Id != _judged)
+            await JudgeAsync(job with { Bench = longer }, [stamped], cancel);
         row.JobId = job.Row.Id;
         db.Steps.Add(row);
         await KeepRulesAsync(rules.Rules, cancel);
@@ -364,24 +366,20 @@ public sealed partial class Desk(
         try
         {
             db.ChangeTracker.Clear();
-            await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+            await using var writing = await db.WriteAsync(cancel);
             var row =
                 await db.Jobs.FirstOrDefaultAsync(j => j.Number == number, cancel)
                 ?? throw new EntryRefusedException($"There is no job {number}.");
-            var since = row.PowerSinceUtc;
             var before = await jobs.ReadAsync(row, cancel);
             var lines = before.Bench.Entries.Length;
             var answer = await command(before);
             if (answer.Job.Bench.Entries.Length != lines)
                 await FollowShelfAsync(answer.Job, cancel);
             await db.SaveChangesAsync(cancel);
-
-            // From here on it is written whether or not who sent it still waits.
-            await transaction.CommitAsync(CancellationToken.None);
+            if (answer is { Refused: null, WasThere: false })
+                await writing.CommitAsync(cancel);
             cache.Keep(row.Id, answer.Job.Bench);
             news.Tell(number);
-            if (row.PowerSinceUtc is { } powered && powered != since)
-                elapsed.Now(row.Id, powered);
             Log(
                 answer.Refused is { } refused ? $"refused: {refused.Why}"
                     : answer.WasThere ? "was there"
@@ -390,19 +388,20 @@ public sealed partial class Desk(
             );
             return answer;
         }
-        catch (EntryRefusedException e)
+        catch (EntryRefusedException)
         {
-            Log($"refused: {e.Message}", 0);
+            // What was refused may name whoever typed it: the kind of command is enough.
+            Log("refused", 0);
             throw;
         }
-        catch (Exception e) when (IsFull(e))
+        catch (Exception e) when (StoreTroubles.Of(e) is { } trouble)
         {
-            log.LogError(e, "Command {Command} on job {Job} failed: the disk is full", what, number);
-            throw new EntryRefusedException("The disk is full: nothing was recorded. Make room, then record it again.", e);
+            logger.LogError("Command {Command} on job {Job} failed: {Trouble}", what, number, trouble);
+            throw new StoreException(trouble, e);
         }
 
         void Log(string outcome, int line) =>
-            log.LogInformation(
+            logger.LogInformation(
                 "Command {Command} on job {Job}: {Outcome}, line {Line}, {Milliseconds:0.0} ms",
                 what,
                 number,
@@ -411,8 +410,6 @@ public sealed partial class Desk(
                 Stopwatch.GetElapsedTime(started).TotalMilliseconds
             );
     }
-
-    private static bool IsFull(Exception e) => (e as SqliteException ?? e.InnerException as SqliteException)?.SqliteErrorCode == Full;
 }
 
 /// <summary>What a job is closed with.</summary>

@@ -1,33 +1,37 @@
-using System.Collections.Concurrent;
+using System.Globalization;
 
 namespace Kelvet.Data;
 
 /// <summary>
-/// How long ago something about a job was recorded, counted by a clock that nobody sets: when the wall clock goes back an
-/// hour, nobody waits an hour. What was recorded before this program was started is reckoned by the wall clock once, and
-/// counted from there.
+/// How long ago something was recorded, counted by a clock that nobody sets: the machine's own, which runs from when it was booted.
+/// A moment is kept as that clock's reading and the id of the boot that it counts from. After a restart of the program it is as old
+/// as the clock shows; after a restart of the machine at least as old as the machine is up, and no older than that is believed. The
+/// wall clock, which anybody may set, says nothing of it.
 /// </summary>
-public sealed class Elapsed(TimeProvider clock)
+/// <param name="clock">The clock.</param>
+/// <param name="boot">Id of this boot.</param>
+public sealed class Elapsed(TimeProvider clock, string boot)
 {
-    private readonly ConcurrentDictionary<int, (DateTime Recorded, TimeSpan Before, long From)> _known = new();
+    private const string BootId = "/proc/sys/kernel/random/boot_id";
 
-    /// <summary>Time since a moment of a job, 0 or more.</summary>
-    /// <param name="job">The job's key.</param>
-    /// <param name="recordedUtc">The moment, as the wall clock had it then; null for none.</param>
-    public TimeSpan Since(int job, DateTime? recordedUtc)
+    /// <summary>Id of this boot of the machine (Linux, random(4)); one for this process alone where the system tells none.</summary>
+    public static string ThisBoot { get; } = File.Exists(BootId) ? File.ReadAllText(BootId).Trim() : Guid.NewGuid().ToString();
+
+    /// <summary>This moment, to be kept.</summary>
+    public string Now() => string.Create(CultureInfo.InvariantCulture, $"{boot} {Reading().TotalMilliseconds:0}");
+
+    /// <summary>Time since a moment that was kept, 0 or more; since this machine was booted where it is of another boot, 0 where it
+    /// cannot be read.</summary>
+    public TimeSpan Since(string moment)
     {
-        if (recordedUtc is not { } recorded)
+        if (
+            moment.Split(' ') is not [var of, var text]
+            || !double.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var at)
+        )
             return TimeSpan.Zero;
-        var known = _known.AddOrUpdate(job, _ => Reckoned(recorded), (_, k) => k.Recorded == recorded ? k : Reckoned(recorded));
-        return known.Before + clock.GetElapsedTime(known.From);
+        var past = of == boot ? Reading() - TimeSpan.FromMilliseconds(at) : Reading();
+        return past > TimeSpan.Zero ? past : TimeSpan.Zero;
     }
 
-    /// <summary>The moment is now.</summary>
-    public void Now(int job, DateTime recordedUtc) => _known[job] = (recordedUtc, TimeSpan.Zero, clock.GetTimestamp());
-
-    private (DateTime Recorded, TimeSpan Before, long From) Reckoned(DateTime recorded)
-    {
-        var past = clock.GetUtcNow().UtcDateTime - DateTime.SpecifyKind(recorded, DateTimeKind.Utc);
-        return (recorded, past > TimeSpan.Zero ? past : TimeSpan.Zero, clock.GetTimestamp());
-    }
+    private TimeSpan Reading() => TimeSpan.FromSeconds((double)clock.GetTimestamp() / clock.TimestampFrequency);
 }

@@ -40,6 +40,9 @@ public sealed class JobCache
     /// <summary>Forgets everything: the next look reads the database.</summary>
     public void Forget() => _jobs.Clear();
 
+    /// <summary>Forgets one job.</summary>
+    internal void Drop(int id) => _jobs.TryRemove(id, out _);
+
     internal BenchJob? Find(int id) => _jobs.GetValueOrDefault(id);
 
     internal void Keep(int id, BenchJob job)
@@ -48,28 +51,6 @@ public sealed class JobCache
             _jobs.Clear();
         _jobs[id] = job;
     }
-}
-
-/// <summary>What goes with a new job beside its intake.</summary>
-public sealed record Opening
-{
-    /// <summary>Nothing.</summary>
-    public static Opening Nothing { get; } = new();
-
-    /// <summary>Whose machine it is; null to find or keep them by the name in the intake.</summary>
-    public int? Customer { get; init; }
-
-    /// <summary>The machine as it was kept; null where it was not.</summary>
-    public int? Machine { get; init; }
-
-    /// <summary>What was agreed and left.</summary>
-    public DropOff DropOff { get; init; } = DropOff.Nothing;
-
-    /// <summary>When it was promised; null where it was not.</summary>
-    public DateTime? PromisedUtc { get; init; }
-
-    /// <summary>Photos at drop-off, JPEG.</summary>
-    public IReadOnlyList<byte[]> Photos { get; init; } = [];
 }
 
 /// <summary>What the list of jobs shows.</summary>
@@ -92,124 +73,16 @@ public enum JobsShown
 }
 
 /// <summary>Reads jobs, and opens new ones. Their logs grow by the <see cref="Desk"/> alone.</summary>
-public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock, JobNews news)
+public sealed class JobStore(KelvetDb db, JobCache cache)
 {
-    private const int FirstNumber = 1001;
-    private const int Constraint = 19;
-
-    /// <summary>Opens a new job, with its log when one comes along (an import).</summary>
-    /// <exception cref="DataFileException">The intake has a field that is too long to be kept.</exception>
-    public async Task<int> OpenAsync(
-        BenchJob job,
-        string by,
-        DateTime? openedAtUtc = null,
-        Opening? with = null,
-        CancellationToken cancel = default
-    )
-    {
-        with ??= Opening.Nothing;
-        // Whose machine it is stands beside the intake, where it can be erased.
-        var intake = JobFormat.Write(job.AsTakenIn with { Customer = "" });
-        _ = JobFormat.ReadIntake(intake);
-        _ = JobFormat.ReadIntake(JobFormat.Write(job.AsTakenIn));
-        var customer = with.Customer ?? await CustomerOfAsync(job.Intake.Customer, cancel);
-        for (var attempt = 0; ; attempt++)
-        {
-            var last = await db.Jobs.MaxAsync(j => (int?)j.Number, cancel) ?? FirstNumber - 1;
-            var row = new JobRow
-            {
-                Number = last + 1,
-                Title = job.Intake.Title,
-                Customer = job.Intake.Customer,
-                CustomerId = customer,
-                MachineId = with.Machine,
-                IntakeJson = intake,
-                DropOffJson = with.DropOff == DropOff.Nothing ? "" : with.DropOff.Write(),
-                PromisedUtc = with.PromisedUtc,
-                OpenedAtUtc = openedAtUtc ?? clock.GetUtcNow().UtcDateTime,
-                OpenedBy = by,
-            };
-            row.Search = CustomerStore.SearchOf(
-                row,
-                job.Intake,
-                customer is { } c ? await db.Customers.AsNoTracking().FirstOrDefaultAsync(r => r.Id == c, cancel) : null,
-                with.Machine is { } m ? await db.Machines.AsNoTracking().FirstOrDefaultAsync(r => r.Id == m, cancel) : null
-            );
-            row.Steps.AddRange(job.Entries.Select((e, i) => RowOf(e, i + 1)));
-            db.Jobs.Add(row);
-            try
-            {
-                await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-                await db.SaveChangesAsync(cancel);
-                await AttachAsync(row, with.Photos, by, cancel);
-                await transaction.CommitAsync(CancellationToken.None);
-                news.Tell(row.Number);
-                return row.Number;
-            }
-            catch (DbUpdateException e) when (e.InnerException is SqliteException { SqliteErrorCode: Constraint } && attempt < 5)
-            {
-                db.ChangeTracker.Clear();
-            }
-        }
-    }
-
-    /// <summary>The customer of a name; one that is not there yet is kept. Null where no name was told.</summary>
-    private async Task<int?> CustomerOfAsync(string name, CancellationToken cancel)
-    {
-        if (name.Length == 0)
-            return null;
-        var row = await db.Customers.FirstOrDefaultAsync(c => c.Name == name, cancel);
-        if (row is null)
-        {
-            db.Customers.Add(
-                row = new CustomerRow
-                {
-                    Name = name,
-                    Search = name.ToLowerInvariant(),
-                    SinceUtc = clock.GetUtcNow().UtcDateTime,
-                }
-            );
-            await db.SaveChangesAsync(cancel);
-        }
-
-        return row.Id;
-    }
-
-    /// <summary>Photos at drop-off hang on a line of their own.</summary>
-    private async Task AttachAsync(JobRow row, IReadOnlyList<byte[]> photos, string by, CancellationToken cancel)
-    {
-        if (photos.Count == 0)
-            return;
-        var note = new NoteEntry(Guid.NewGuid())
-        {
-            Note = "Photos at drop-off.",
-            By = by,
-            At = new DateTimeOffset(row.OpenedAtUtc, TimeSpan.Zero),
-        };
-        var step = RowOf(note, row.Steps.Count + 1);
-        step.JobId = row.Id;
-        db.Steps.Add(step);
-        db.Photos.AddRange(
-            photos.Select(p => new PhotoRow
-            {
-                Id = Guid.NewGuid(),
-                JobId = row.Id,
-                StepId = note.Id,
-                Jpeg = p,
-                AtUtc = row.OpenedAtUtc,
-            })
-        );
-        await db.SaveChangesAsync(cancel);
-    }
-
     /// <summary>
     /// Makes jobs of an older version findable by customer, part and mark: once, after a database of that version came in.
     /// </summary>
-    public async Task IndexOnceAsync(CancellationToken cancel = default)
+    public async Task IndexOnceAsync(CustomerStore customers, CancellationToken cancel = default)
     {
         foreach (var row in await db.Jobs.Where(j => j.Search == "").ToListAsync(cancel))
         {
-            row.CustomerId ??= await CustomerOfAsync(row.Customer, cancel);
+            row.CustomerId ??= await customers.NamedAsync(row.Customer, cancel);
             try
             {
                 row.Search = CustomerStore.SearchOf(row, JobFormat.ReadIntake(row.IntakeJson), null, null);
@@ -246,12 +119,26 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock, Jo
             .OrderBy(s => s.Number)
             .Select(s => s.Body)
             .ToListAsync(cancel);
-        var job =
-            known is not null && bodies.Count == 0
-                ? known
-                : Read(known ?? BenchJob.Open(JobFormat.ReadIntake(row.IntakeJson) with { Customer = row.Customer }), bodies);
+        var job = known is not null && bodies.Count == 0 ? known : await MendedAsync(row, known, bodies, cancel);
         cache.Keep(row.Id, job);
         return new StoredJob(row, job);
+    }
+
+    /// <summary>Reads lines on; where one cannot be read, and was struck for that, the log is read without it.</summary>
+    private async Task<BenchJob> MendedAsync(JobRow row, BenchJob? known, IReadOnlyList<string> bodies, CancellationToken cancel)
+    {
+        try
+        {
+            return Read(known ?? BenchJob.Open(JobFormat.ReadIntake(row.IntakeJson) with { Customer = row.Customer }), bodies);
+        }
+        catch (DataFileException)
+        {
+            var steps = await db.Steps.AsNoTracking().Where(s => s.JobId == row.Id).OrderBy(s => s.Number).ToListAsync(cancel);
+            var log = StoredLog.Of(row, steps);
+            if (log.Lines.Any(l => l.Unreadable.Length > 0 && !l.IsStruck) || log.Intake.Length > 0)
+                throw;
+            return Without(log);
+        }
     }
 
     /// <summary>Jobs, newest first, a page at a time.</summary>
@@ -288,7 +175,8 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock, Jo
         return (rows, total);
     }
 
-    /// <summary>A job of a list: read, or why it cannot be. One that cannot be read takes none of the others with it.</summary>
+    /// <summary>A job of a list: read, or why what is stored of it cannot be. One that cannot be read takes none of the others with
+    /// it.</summary>
     public async Task<ListedJob> ReadListedAsync(JobRow row, CancellationToken cancel = default)
     {
         try
@@ -322,11 +210,15 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock, Jo
 
     /// <summary>Keeps what the list shows of a job.</summary>
     public Task KeepCardAsync(int job, string stamp, string json, CancellationToken cancel = default) =>
-        db.Database.ExecuteSqlAsync(
-            $"""
-            INSERT INTO Cards (JobId, Stamp, Json) VALUES ({job}, {stamp}, {json})
-            ON CONFLICT (JobId) DO UPDATE SET Stamp = excluded.Stamp, Json = excluded.Json
-            """,
+        db.DoneAsync(
+            c =>
+                db.Database.ExecuteSqlAsync(
+                    $"""
+                    INSERT INTO Cards (JobId, Stamp, Json) VALUES ({job}, {stamp}, {json})
+                    ON CONFLICT (JobId) DO UPDATE SET Stamp = excluded.Stamp, Json = excluded.Json
+                    """,
+                    c
+                ),
             cancel
         );
 
@@ -354,15 +246,9 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock, Jo
             .ToHashSet();
     }
 
-    /// <summary>Whether an exception says that what is stored of a job cannot be read.</summary>
-    public static bool IsUnreadable(Exception e) =>
-        e
-            is DataFileException
-                or EntryRefusedException
-                or ChangeRefusedException
-                or ArgumentException
-                or InvalidOperationException
-                or KeyNotFoundException;
+    /// <summary>Whether an exception says that what is stored of a job cannot be read by this version; anything else is a mistake
+    /// of the program.</summary>
+    public static bool IsUnreadable(Exception e) => e is DataFileException or EntryRefusedException or ChangeRefusedException;
 
     private static BenchJob Read(BenchJob job, IReadOnlyList<string> bodies)
     {
@@ -381,6 +267,21 @@ public sealed class JobStore(KelvetDb db, JobCache cache, TimeProvider clock, Jo
             }
         }
     }
+
+    /// <summary>The lines of a job as they are stored, whether they can be read or not; null where there is no such job.</summary>
+    public async Task<StoredLog?> AsStoredAsync(int number, CancellationToken cancel = default)
+    {
+        if (await db.Jobs.AsNoTracking().FirstOrDefaultAsync(j => j.Number == number, cancel) is not { } row)
+            return null;
+        var steps = await db.Steps.AsNoTracking().Where(s => s.JobId == row.Id).OrderBy(s => s.Number).ToListAsync(cancel);
+        return StoredLog.Of(row, steps);
+    }
+
+    /// <summary>The log of a job in which lines that cannot be read are struck: what is left of it.</summary>
+    private static BenchJob Without(StoredLog log) =>
+        BenchJob
+            .Open(JobFormat.ReadIntake(log.Row.IntakeJson) with { Customer = log.Row.Customer })
+            .With(log.Lines.Select(l => l.Entry ?? l.InPlace()));
 
     /// <summary>The figures that the last closed jobs were closed with, as JSON; those that kept none are left out.</summary>
     /// <param name="most">Most jobs.</param>

@@ -3,7 +3,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Kelvet.Data;
 
 /// <summary>The shop's database.</summary>
-public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(options)
+public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(options)
 {
     public DbSet<JobRow> Jobs => Set<JobRow>();
 
@@ -41,6 +41,8 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
 
     public DbSet<ShelfUseRow> ShelfUses => Set<ShelfUseRow>();
 
+    public DbSet<SentRow> Sents => Set<SentRow>();
+
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
         modelBuilder.Entity<JobRow>(job =>
@@ -60,6 +62,7 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
                     nameof(JobRow.WaitsFor),
                     nameof(JobRow.WaitsFrom),
                     nameof(JobRow.Holder),
+                    nameof(JobRow.PowerMoment),
                 }
             )
                 job.Property<string>(added).HasDefaultValue("");
@@ -93,6 +96,11 @@ public sealed class KelvetDb(DbContextOptions<KelvetDb> options) : DbContext(opt
         modelBuilder.Entity<MachineRow>().HasIndex(m => m.CustomerId);
         modelBuilder.Entity<MachineRow>().HasIndex(m => m.Serial);
         modelBuilder.Entity<CatalogueRow>().HasIndex(c => new { c.Kind, c.Key }).IsUnique();
+        modelBuilder.Entity<SentRow>(sent =>
+        {
+            sent.Property(s => s.Id).ValueGeneratedNever();
+            sent.HasIndex(s => s.AtUtc);
+        });
         modelBuilder.Entity<TallyRow>().HasKey(t => t.Mode);
         modelBuilder.Entity<TechnicianRow>().HasIndex(t => t.Name).IsUnique();
     }

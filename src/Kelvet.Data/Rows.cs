@@ -85,8 +85,11 @@ public sealed class JobRow
     /// <summary>What was last recorded about supply and lead.</summary>
     public Power Power { get; set; }
 
-    /// <summary>When that was recorded; null before anything was.</summary>
+    /// <summary>When that was recorded, to be shown; null before anything was.</summary>
     public DateTime? PowerSinceUtc { get; set; }
+
+    /// <summary>The same by a clock that nobody sets (<see cref="Elapsed"/>); empty where it was recorded without one.</summary>
+    public string PowerMoment { get; set; } = "";
 
     public List<StepRow> Steps { get; } = [];
 }

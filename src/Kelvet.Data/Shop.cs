@@ -107,10 +107,10 @@ public sealed class Shop(KelvetDb db)
     /// <summary>Forgets what was learnt: jobs closed until now teach nothing any more.</summary>
     public async Task ForgetAsync(DateTime nowUtc)
     {
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var writing = await db.WriteAsync();
         await db.Tallies.ExecuteDeleteAsync();
         await ChangeAsync(row => row.LearnFromUtc = nowUtc);
-        await transaction.CommitAsync();
+        await writing.CommitAsync();
     }
 
     /// <summary>
@@ -126,7 +126,7 @@ public sealed class Shop(KelvetDb db)
             .ToListAsync();
         if (rows.Count == 0)
             return;
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var writing = await db.WriteAsync();
         foreach (var row in rows)
         {
             Intake intake;
@@ -154,7 +154,7 @@ public sealed class Shop(KelvetDb db)
         }
 
         await db.SaveChangesAsync();
-        await transaction.CommitAsync();
+        await writing.CommitAsync();
         db.ChangeTracker.Clear();
     }
 

@@ -56,22 +56,22 @@ public sealed class SignalStore(KelvetDb db)
     /// <summary>Keeps a table; one of the same id is replaced.</summary>
     public async Task KeepAsync(SignalTable table)
     {
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var writing = await db.WriteAsync();
         var row = await db.SignalTables.FindAsync(table.Id);
         if (row is null)
             db.SignalTables.Add(row = new SignalTableRow { Id = table.Id });
         row.Text = SignalTableFile.Write(table);
         await db.SaveChangesAsync();
-        await transaction.CommitAsync();
+        await writing.CommitAsync();
     }
 
     /// <summary>Drops a table of the shop's own; one that ships comes back in its place.</summary>
-    public Task DropAsync(string id) => db.SignalTables.Where(t => t.Id == id).ExecuteDeleteAsync();
+    public Task DropAsync(string id) => db.DoneAsync(db.SignalTables.Where(t => t.Id == id).ExecuteDeleteAsync);
 
     /// <summary>Says which tables a maker's boards go by; none forgets the maker.</summary>
     public async Task MakerAsync(string maker, IReadOnlyCollection<string> tables)
     {
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var writing = await db.WriteAsync();
         var row = await db.Makers.FirstOrDefaultAsync(m => m.Maker == maker);
         if (row is null && tables.Count > 0)
             db.Makers.Add(row = new MakerRow { Maker = maker });
@@ -81,7 +81,7 @@ public sealed class SignalStore(KelvetDb db)
             db.Makers.Remove(row);
         row.Tables = string.Join(' ', tables);
         await db.SaveChangesAsync();
-        await transaction.CommitAsync();
+        await writing.CommitAsync();
     }
 
     public async Task<IReadOnlyList<ReaderRow>> ReadersAsync() => await db.Readers.AsNoTracking().OrderBy(r => r.Name).ToListAsync();
@@ -90,20 +90,20 @@ public sealed class SignalStore(KelvetDb db)
     /// <returns>False when one has the name already.</returns>
     public async Task<bool> AddReaderAsync(ReaderRow reader)
     {
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var writing = await db.WriteAsync();
         if (await db.Readers.AnyAsync(r => r.Name == reader.Name))
             return false;
         db.Readers.Add(reader);
         await db.SaveChangesAsync();
-        await transaction.CommitAsync();
+        await writing.CommitAsync();
         return true;
     }
 
-    public Task RemoveReaderAsync(int id) => db.Readers.Where(r => r.Id == id).ExecuteDeleteAsync();
+    public Task RemoveReaderAsync(int id) => db.DoneAsync(db.Readers.Where(r => r.Id == id).ExecuteDeleteAsync);
 
     /// <summary>Plugs a reader into a job's machine, or takes it out.</summary>
     public Task PlugAsync(int id, int? job) =>
-        db.Readers.Where(r => r.Id == id).ExecuteUpdateAsync(r => r.SetProperty(x => x.JobNumber, job));
+        db.DoneAsync(c => db.Readers.Where(r => r.Id == id).ExecuteUpdateAsync(r => r.SetProperty(x => x.JobNumber, job), c));
 
     /// <summary>A job's captures by line: number and where it came from.</summary>
     public async Task<ILookup<Guid, (int Id, string Source)>> CapturedAsync(int jobId, CancellationToken cancel = default) =>

@@ -151,11 +151,8 @@ public class AttackTests
                 )
             ),
         };
-        var eighty = await shop.WithStoreAsync(s =>
-            s.OpenAsync(
-                BenchJob.Open(extreme).Append(new TrialEntry(Guid.NewGuid(), [], Core.Observed.StageRange.At(BootStage.RunsNoPost))),
-                "Ada"
-            )
+        var eighty = await shop.OpenJobAsync(
+            BenchJob.Open(extreme).Append(new TrialEntry(Guid.NewGuid(), [], Core.Observed.StageRange.At(BootStage.RunsNoPost)))
         );
         await using var scope = shop.Services.CreateAsyncScope();
         var db = scope.ServiceProvider.GetRequiredService<KelvetDb>();

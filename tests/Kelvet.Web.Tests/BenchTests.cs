@@ -59,9 +59,7 @@ public class BenchTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var job = (await shop.WithStoreAsync(s => s.FindAsync(1002)))!.Bench;
-        var number = await shop.WithStoreAsync(s =>
-            s.OpenAsync(BenchJob.Open(job.Intake with { Contexts = [Safety.TrippedBreaker] }), "Ada")
-        );
+        var number = await shop.OpenJobAsync(BenchJob.Open(job.Intake with { Contexts = [Safety.TrippedBreaker] }));
         var (_, page) = await shop.SendAsync(await shop.GetAsync($"/jobs/{number}"), "#record", [], ("seen", "4"));
         Assert.Contains("not powered again", page.QuerySelector("[role=alert]")!.TextContent);
         Assert.Empty((await shop.WithStoreAsync(s => s.FindAsync(number)))!.Bench.Trials);

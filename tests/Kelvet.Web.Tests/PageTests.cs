@@ -370,7 +370,7 @@ public class PageTests
         await using var shop = await Workshop.OpenAsync(demo: true);
         var job = BenchJob.Open((await shop.WithStoreAsync(s => s.FindAsync(1010)))!.Bench.Intake with { Title = "100% odd_name" });
         for (var i = 0; i < 15; i++)
-            await shop.WithStoreAsync(s => s.OpenAsync(job, ""));
+            await shop.OpenJobAsync(job, by: "");
         var first = await shop.GetAsync("/");
         Assert.Equal(12, first.QuerySelectorAll(".job-list > li").Length);
         Assert.NotNull(first.QuerySelector("a[rel=next]"));

@@ -110,6 +110,10 @@ public sealed class Workshop : IAsyncDisposable
         return await use(scope.ServiceProvider.GetRequiredService<Desk>(), new DeskRules("Ada", rules.Set, rules.Drain));
     }
 
+    /// <summary>Opens a job as an import would.</summary>
+    public Task<int> OpenJobAsync(BenchJob job, Opening? with = null, string by = "Ada") =>
+        WithDeskAsync((desk, rules) => desk.OpenAsync(job, with ?? Opening.Nothing, rules with { By = by }));
+
     /// <summary>Records a note.</summary>
     public Task<DeskAnswer> NoteAsync(int job, string words) =>
         WithDeskAsync(

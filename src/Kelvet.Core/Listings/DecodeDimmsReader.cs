@@ -68,12 +68,12 @@ internal static partial class DecodeDimmsReader
     [GeneratedRegex(@"^Decoding EEPROM")]
     private static partial Regex Decoding();
 
-    [GeneratedRegex(@"^(Handle 0x|Bus \d{3} Device |[0-9a-f]{2}:[0-9a-f]{2}\.[0-7] |# dmidecode)")]
+    [GeneratedRegex(@"^(Handle 0x|Bus [0-9]{3} Device |[0-9a-f]{2}:[0-9a-f]{2}\.[0-7] |# dmidecode)")]
     private static partial Regex OtherTool();
 
     [GeneratedRegex(@"^(?<name>[A-Za-z][^\t:]{2,48}?)\s{2,}(?<value>\S.*)$")]
     private static partial Regex Field();
 
-    [GeneratedRegex(@"^(LP)?DDR\d*X?")]
+    [GeneratedRegex(@"^(LP)?DDR[0-9]*X?")]
     private static partial Regex Generation();
 }

@@ -132,7 +132,7 @@ internal static partial class DmidecodeReader
     private static string Told(Dictionary<string, string> fields, params string[] names) =>
         names.Select(n => ListingReader.Told(fields.GetValueOrDefault(n))).FirstOrDefault(v => v.Length > 0) ?? "";
 
-    [GeneratedRegex(@"^Handle 0x[0-9A-Fa-f]+, DMI type (?<type>\d+), \d+ bytes")]
+    [GeneratedRegex(@"^Handle 0x[0-9A-Fa-f]+, DMI type (?<type>[0-9]+), [0-9]+ bytes")]
     private static partial Regex Handle();
 
     [GeneratedRegex(@"^\t(?<name>[A-Za-z][^:\t]{0,60}):\s*(?<value>.*)$")]
@@ -142,11 +142,11 @@ internal static partial class DmidecodeReader
     private static partial Regex Head();
 
     [GeneratedRegex(
-        @"^(Getting SMBIOS data|Reading SMBIOS|SMBIOS [0-9.]+ present|Table at 0x|\d+ structures occupying|Scanning |"
+        @"^(Getting SMBIOS data|Reading SMBIOS|SMBIOS [0-9.]+ present|Table at 0x|[0-9]+ structures occupying|Scanning |"
             + @"Invalid entry length|End Of Table|# No SMBIOS|Using legacy)"
     )]
     private static partial Regex Preface();
 
-    [GeneratedRegex(@"(?<n>[\d.]+)\s*(?<unit>[kKMGT])B")]
+    [GeneratedRegex(@"(?<n>[0-9.]+)\s*(?<unit>[kKMGT])B")]
     private static partial Regex Size();
 }

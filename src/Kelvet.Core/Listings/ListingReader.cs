@@ -108,11 +108,11 @@ public static partial class ListingReader
     [GeneratedRegex(
         @"^(|none|n/?a|unknown|undefined|default string|not (specified|provided|available)|no module installed|empty|\[empty\]|"
             + @"to be filled by o\.?e\.?m\.?|o\.?e\.?m\.?|system (serial number|product name|manufacturer|version)|"
-            + @"base board serial number|serial ?num(ber)?\d*|0+|(0x)?f+|0x0+|x+|\.+|-+|0?123456789)$",
+            + @"base board serial number|serial ?num(ber)?[0-9]*|0+|(0x)?f+|0x0+|x+|\.+|-+|0?123456789)$",
         RegexOptions.IgnoreCase
     )]
     private static partial Regex Nothing();
 
-    [GeneratedRegex(@"\d+")]
+    [GeneratedRegex(@"[0-9]+")]
     private static partial Regex FirstNumber();
 }

@@ -108,15 +108,15 @@ internal static partial class LshwReader
             ? value.GetString()!
             : "";
 
-    [GeneratedRegex(@"^bank(:\d+)?$")]
+    [GeneratedRegex(@"^bank(:[0-9]+)?$")]
     private static partial Regex Bank();
 
     [GeneratedRegex(@"^pci@[0-9a-f]{4}:(?!00:)")]
     private static partial Regex OnACard();
 
-    [GeneratedRegex(@"\b(LP)?DDR\d*X?\b")]
+    [GeneratedRegex(@"\b(LP)?DDR[0-9]*X?\b")]
     private static partial Regex Generation();
 
-    [GeneratedRegex(@"\d+ (MHz|MT/s)")]
+    [GeneratedRegex(@"[0-9]+ (MHz|MT/s)")]
     private static partial Regex Speed();
 }

@@ -26,6 +26,6 @@ internal static partial class UsbReader
         return found ? Listing.Empty with { Tools = ["lsusb"], Usb = devices.ToImmutable() } : Listing.Empty;
     }
 
-    [GeneratedRegex(@"^Bus \d{3} Device \d{3}: ID (?<id>(?<maker>[0-9a-f]{4}):[0-9a-f]{4})(?: (?<name>.*))?$")]
+    [GeneratedRegex(@"^Bus [0-9]{3} Device [0-9]{3}: ID (?<id>(?<maker>[0-9a-f]{4}):[0-9a-f]{4})(?: (?<name>.*))?$")]
     private static partial Regex Device();
 }

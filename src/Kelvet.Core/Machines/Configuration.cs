@@ -116,6 +116,13 @@ public sealed class Configuration : IEquatable<Configuration>
     public Configuration WithUnit(Place place, UnitId? id) =>
         new(id is { } unit ? At.SetItem(place, unit) : At.Remove(place), Start, Display);
 
+    /// <summary>The same with only some of the units; a monitor on the output of one that is left out hangs nowhere.</summary>
+    public Configuration Only(Func<UnitId, bool> kept)
+    {
+        var at = At.Where(p => kept(p.Value)).ToImmutableSortedDictionary();
+        return at.Count == At.Count ? this : new(at, Start, Display is { } shown && at.ContainsKey(shown.Source) ? Display : null);
+    }
+
     /// <summary>The same, started otherwise.</summary>
     public Configuration WithStart(StartMethod start) => new(At, start, Display);
 

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.RegularExpressions;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Observed;
 
@@ -55,7 +56,7 @@ public sealed partial record BeepPattern
     public static bool TryParse(string? text, out BeepPattern pattern)
     {
         pattern = Continuous;
-        var plain = (text ?? "").Trim().ToLowerInvariant();
+        var plain = Folded.Of(text).ToLowerInvariant();
         if (plain.Length is 0 or > LongestText)
             return false;
         var fixedForm = new[] { Continuous, Siren, EndlessShort, EndlessLong }.FirstOrDefault(p => p._text == plain);
@@ -67,7 +68,7 @@ public sealed partial record BeepPattern
 
         if (GroupForm().IsMatch(plain))
         {
-            var counts = plain.Split('-', StringSplitOptions.TrimEntries).Select(int.Parse).ToArray();
+            var counts = plain.Split('-', StringSplitOptions.TrimEntries).Select(n => int.Parse(n, CultureInfo.InvariantCulture)).ToArray();
             if (counts.Sum() > MostBeeps)
                 return false;
             pattern = Of(counts.Select(n => Enumerable.Repeat(false, n)));
@@ -98,7 +99,7 @@ public sealed partial record BeepPattern
     public ImmutableArray<ImmutableArray<bool>> Groups =>
         GroupForm().IsMatch(_text) && _text.Contains('-')
             ? [.. _text.Split('-').Select(n => Enumerable.Repeat(false, int.Parse(n, CultureInfo.InvariantCulture)).ToImmutableArray())]
-        : char.IsDigit(_text[0])
+        : char.IsAsciiDigit(_text[0])
             ?
             [
                 [
@@ -143,6 +144,8 @@ public sealed partial record BeepPattern
     [GeneratedRegex(@"^(?:[\s,;+]|and\b|then\b)*$")]
     private static partial Regex Between();
 
-    [GeneratedRegex(@"(?<n>\d{1,2})?\s*(?<kind>(?:longs?|shorts?|[ls])(?![a-z])|beeps?(?![a-z]))(?:\s*beeps?)?|(?<n>\d{1,2})(?=\s*$)")]
+    [GeneratedRegex(
+        @"(?<n>[0-9]{1,2})?\s*(?<kind>(?:longs?|shorts?|[ls])(?![a-z])|beeps?(?![a-z]))(?:\s*beeps?)?|(?<n>[0-9]{1,2})(?=\s*$)"
+    )]
     private static partial Regex Run();
 }

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.RegularExpressions;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Observed;
 
@@ -110,7 +111,7 @@ public sealed partial record LightSequence(ImmutableArray<LightStep> Steps, bool
     public static bool TryParse(string? text, out LightSequence sequence)
     {
         sequence = new LightSequence([], false, true);
-        var words = (text ?? "").Trim().ToLowerInvariant().Split([' ', ',', '>'], StringSplitOptions.RemoveEmptyEntries);
+        var words = Folded.Of(text).ToLowerInvariant().Split([' ', ',', '>'], StringSplitOptions.RemoveEmptyEntries);
         if (words.Length is 0 or > 12)
             return false;
         var still = words[^1] == "+";
@@ -174,6 +175,6 @@ public sealed partial record LightSequence(ImmutableArray<LightStep> Steps, bool
             _ => "",
         };
 
-    [GeneratedRegex(@"^(?<light>cpu|memory|dram|ram|video|vga|boot)(?<mark>[~*@]?)(?::(?<s>\d{1,5}(?:\.\d)?))?$")]
+    [GeneratedRegex(@"^(?<light>cpu|memory|dram|ram|video|vga|boot)(?<mark>[~*@]?)(?::(?<s>[0-9]{1,5}(?:\.[0-9])?))?$")]
     private static partial Regex Form();
 }

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Observed;
 
@@ -12,7 +13,7 @@ public static partial class SignalText
     /// <returns>The form, or null when the text is no signal of this kind.</returns>
     public static string? Of(SignalKind kind, string? text)
     {
-        var plain = (text ?? "").Trim();
+        var plain = Folded.Of(text);
         return kind switch
         {
             SignalKind.Post => Post(plain),
@@ -91,6 +92,6 @@ public static partial class SignalText
     [GeneratedRegex(@"^(?<word>[a-z]{2,20})\s+(?:0x)?(?<value>[0-9a-f]{2}|[0-9a-f]{8})$", RegexOptions.IgnoreCase)]
     private static partial Regex FirmwareForm();
 
-    [GeneratedRegex(@"^((?<n>\d{1,2})\s*(?<colour>amber|white|red|blue|green|orange|yellow)[\s,]*){1,3}$", RegexOptions.IgnoreCase)]
+    [GeneratedRegex(@"^((?<n>[0-9]{1,2})\s*(?<colour>amber|white|red|blue|green|orange|yellow)[\s,]*){1,3}$", RegexOptions.IgnoreCase)]
     private static partial Regex BlinkForm();
 }

@@ -1,3 +1,5 @@
+using Kelvet.Core.Text;
+
 namespace Kelvet.Core.Observed;
 
 /// <summary>What the power button did after a wait of 30 to 60 seconds: one press.</summary>
@@ -137,21 +139,37 @@ public enum Noise
 public sealed record Signs
 {
     /// <summary>The two-digit code that stood last, as shown; at most 8 characters; empty when there was none.</summary>
-    public string Code { get; init; } = "";
+    public string Code
+    {
+        get;
+        init => field = Folded.Of(value);
+    } = "";
 
     /// <summary>Whether it stood, was still changing, or came round again and again.</summary>
     public CodeMotion Motion { get; init; }
 
     /// <summary>Codes in the order in which they came, separated by spaces, at most 240 characters; empty when only the last was
     /// noted.</summary>
-    public string Codes { get; init; } = "";
+    public string Codes
+    {
+        get;
+        init => field = Folded.Of(value);
+    } = "";
 
     /// <summary>Indicators in the order in which they lit (<see cref="LightSequence"/>), or blinks ("3 amber 2 white"); at most 80
     /// characters.</summary>
-    public string Lights { get; init; } = "";
+    public string Lights
+    {
+        get;
+        init => field = Folded.Of(value);
+    } = "";
 
     /// <summary>Beeps as the technician writes them ("1 long 3 short"), at most 60 characters; empty when none were noted.</summary>
-    public string Beeps { get; init; } = "";
+    public string Beeps
+    {
+        get;
+        init => field = Folded.Of(value);
+    } = "";
 
     /// <summary>How sure the beeps are, above 0 to 1: what the ear heard counts as far as it was sure; what was written by hand
     /// counts in full.</summary>
@@ -212,7 +230,11 @@ public sealed record Signs
     /// Memory slots in which the machine says that it sees a stick, by their names, separated by commas, at most 200 characters;
     /// empty when not read. A stick in another slot is not seen.
     /// </summary>
-    public string SlotsSeen { get; init; } = "";
+    public string SlotsSeen
+    {
+        get;
+        init => field = Folded.Of(value);
+    } = "";
 
     /// <summary>Whether the machine says that the memory's profile is on; null when not read.</summary>
     public bool? ProfileOn { get; init; }

@@ -213,6 +213,12 @@ namespace Kelvet.Data.Migrations
                     b.Property<int>("Power")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("PowerMoment")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
                     b.Property<DateTime?>("PowerSinceUtc")
                         .HasColumnType("TEXT");
 
@@ -417,6 +423,28 @@ namespace Kelvet.Data.Migrations
                     b.HasKey("Id");
 
                     b.ToTable("RuleSets");
+                });
+
+            modelBuilder.Entity("Kelvet.Data.SentRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateTime>("AtUtc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("Job")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("AtUtc");
+
+                    b.ToTable("Sents");
                 });
 
             modelBuilder.Entity("Kelvet.Data.ShelfRow", b =>

@@ -77,20 +77,12 @@ public static class DemoShop
         var opened = now.AddDays(-entry.Get("days-ago").Number(0, 1000)).UtcDateTime;
         var by = people[entry.Get("by").Whole(1, people.Length) - 1];
         var job = Dated(Named(JobFormat.Read(Text(entry.Get("file").Text())), entry), new DateTimeOffset(opened), by);
-        var customer = (await customers.FindAsync(job.Intake.Customer)) is [var known, ..] ? known.Id : (int?)null;
-        var machine = await customers.KeepMachineAsync(
-            null,
-            customer,
-            entry.Find("machine")?.Text() ?? job.Now.Board?.Name ?? "Machine",
-            "",
-            Told(entry, "mark"),
-            job.Intake,
-            template: false
-        );
+        var known = await customers.FindAsync(job.Intake.Customer);
         var with = new Opening
         {
-            Customer = customer,
-            Machine = machine,
+            AtUtc = opened,
+            Customer = known is [var customer, ..] ? new ToldCustomer(customer.Id, customer.Name) : null,
+            Machine = new ToldMachine(null, entry.Find("machine")?.Text() ?? job.Now.Board?.Name ?? "Machine", Mark: Told(entry, "mark")),
             PromisedUtc = InDays(entry, "promised"),
             DropOff = new DropOff
             {
@@ -99,9 +91,9 @@ public static class DemoShop
                 Accessories = Told(entry, "accessories"),
             },
         };
-        var number = await services.GetRequiredService<JobStore>().OpenAsync(job, by, opened, with);
         var rules = await services.GetRequiredService<HouseRules>().CurrentAsync();
         var under = new DeskRules(by, rules.Set, rules.Drain);
+        var number = await desk.OpenAsync(job, with, under);
         if (entry.Find("holder") is { } holder)
             await desk.HoldAsync(number, people[holder.Whole(1, people.Length) - 1]);
         if (entry.Find("wait") is { } wait)

@@ -35,9 +35,11 @@ public sealed class DiagnosisCache(HouseRules house)
     /// <summary>The rules to read a job by.</summary>
     public Task<Rules> RulesAsync(StoredJob job) => house.ForAsync(job);
 
-    /// <summary>A job's log as read by the core.</summary>
+    /// <summary>A job's log as read by the core. One that has no number yet is read and not kept.</summary>
     public Reading Of(StoredJob job, Rules rules)
     {
+        if (job.Number == 0)
+            return Made(BenchDiagnosis.Of(job.Bench, rules.Atlas), rules);
         var lines = job.Bench.Entries.Length;
         var last = lines == 0 ? Guid.Empty : job.Bench.Entries[^1].Id;
         if (_last.Count > MostJobs)
@@ -54,12 +56,11 @@ public sealed class DiagnosisCache(HouseRules house)
             .Reading.Value;
 
         Lazy<Reading> Make(Lazy<Reading>? before) =>
-            new(() =>
-            {
-                var diagnosis = Longer(before, job, rules) ?? BenchDiagnosis.Of(job.Bench, rules.Atlas);
-                return new Reading(diagnosis, Planner.Advise(diagnosis, rules.School, rules.Preferences), rules);
-            });
+            new(() => Made(Longer(before, job, rules) ?? BenchDiagnosis.Of(job.Bench, rules.Atlas), rules));
     }
+
+    private static Reading Made(BenchDiagnosis diagnosis, Rules rules) =>
+        new(diagnosis, Planner.Advise(diagnosis, rules.School, rules.Preferences), rules);
 
     /// <summary>
     /// What was proposed on the page that a line was sent from; null where that page is not remembered.

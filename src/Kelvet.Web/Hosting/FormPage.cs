@@ -1,3 +1,5 @@
+using Kelvet.Core.Jobs;
+using Kelvet.Data;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -22,6 +24,7 @@ public abstract class FormPage : PageModel
     /// <summary>Shows the page with what is wrong.</summary>
     public async Task<IActionResult> RefusedAsync(string why, string field = "")
     {
+        HttpContext.Items[Typed.Refused] = true;
         await ShowAsync();
         (Problem, ProblemField) = (why, field);
         return Page();
@@ -68,7 +71,18 @@ public sealed class ReadableForms : IAsyncPageFilter
             return;
         }
 
-        await next();
+        var done = await next();
+        if (done is not { Exception: { } failed, ExceptionHandled: false } || context.HandlerInstance is not FormPage form)
+            return;
+        // What the core refuses, and what the store cannot do, is told on the form, which keeps what was typed.
+        var why =
+            failed is EntryRefusedException ? failed.Message
+            : StoreTroubles.Of(failed) is { } trouble ? StoreTroubles.Words(trouble)
+            : null;
+        if (why is null)
+            return;
+        done.Result = await form.RefusedAsync(why);
+        done.ExceptionHandled = true;
     }
 
     private static string Named(string key)

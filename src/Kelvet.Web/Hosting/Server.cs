@@ -147,7 +147,8 @@ public static class Server
         services.AddSingleton<JobCache>();
         services.AddSingleton<JobNews>();
         services.AddHostedService<CardKeeper>();
-        services.AddSingleton<Elapsed>();
+        services.AddSingleton(s => new Elapsed(s.GetRequiredService<TimeProvider>(), Elapsed.ThisBoot));
+        services.AddSingleton<ILineJudge, LineJudge>();
         services.AddSingleton<PhotoRoom>();
         services.AddScoped<Desk>();
         services.AddDbContext<KelvetDb>(o => Database.Configure(o, folder));
@@ -176,6 +177,7 @@ public static class Server
             {
                 o.SuppressImplicitRequiredAttributeForNonNullableReferenceTypes = true;
                 o.Filters.Add<ReadableForms>();
+                o.Filters.Add<OnceForms>();
             });
         // Styles and scripts alone: they hold no secret that could be guessed by the size of an answer.
         services.AddResponseCompression(c => c.MimeTypes = ["text/css", "text/javascript"]);
@@ -199,6 +201,7 @@ public static class Server
         app.UseMiddleware<BadRequests>();
         app.UseResponseCompression();
         app.UseStaticFiles();
+        app.UseMiddleware<StoreAnswers>();
         app.UseMiddleware<OneFile>();
         app.MapRazorPages();
         app.MapGet(
@@ -265,7 +268,9 @@ public static class Server
         if (await Database.MigrateAsync(db, folder, clock) is { } copy)
             Console.WriteLine($"The database was brought up to date; a copy from before is {copy}");
         await scope.ServiceProvider.GetRequiredService<Shop>().CountOnceAsync();
-        await scope.ServiceProvider.GetRequiredService<JobStore>().IndexOnceAsync();
+        await scope
+            .ServiceProvider.GetRequiredService<JobStore>()
+            .IndexOnceAsync(scope.ServiceProvider.GetRequiredService<CustomerStore>());
         if (demo && !await db.Jobs.AnyAsync())
             await DemoShop.SeedAsync(scope.ServiceProvider);
     }

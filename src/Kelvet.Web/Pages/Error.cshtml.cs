@@ -1,4 +1,6 @@
+using System.Globalization;
 using Kelvet.Web.Hosting;
+using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -11,6 +13,19 @@ public sealed class ErrorModel : PageModel
 {
     /// <summary>Key of the reason that a page gives for what it answers, among the items of a request.</summary>
     public const string Why = "kelvet-why";
+
+    /// <summary>Key of the number of the job that a page is about, among the items of a request.</summary>
+    public const string Job = "kelvet-job";
+
+    /// <summary>The job whose lines, as they are stored, can be looked at; null where the page is about none.</summary>
+    public int? JobNumber =>
+        HttpContext.Items[Job] as int?
+        ?? (
+            HttpContext.Features.Get<IExceptionHandlerPathFeature>()?.RouteValues?["number"] is string number
+            && int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out var job)
+                ? job
+                : null
+        );
 
     /// <summary>What happened, in a few words.</summary>
     public string Heading { get; private set; } = "";
@@ -40,6 +55,7 @@ public sealed class ErrorModel : PageModel
                         + "what was recorded before is safe."
             ),
             413 => ("Too large", $"What was sent is larger than {Server.MostBytes / 1_000_000} MB. Nothing was changed."),
+            503 => ("Not now", why ?? "The shop's data do not answer. Nothing was recorded."),
             422 => ("This job cannot be read", why ?? "It was written by another version. Nothing was changed."),
             null => (
                 "Something broke",

@@ -4,6 +4,7 @@ using Kelvet.Core.Text;
 using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Demo;
+using Kelvet.Web.Drawing;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Shown;
 using Microsoft.AspNetCore.Mvc;
@@ -14,6 +15,7 @@ namespace Kelvet.Web.Pages;
 /// <summary>The jobs, newest first.</summary>
 public sealed class IndexModel(
     JobStore store,
+    Desk desk,
     CustomerStore customers,
     JobNews news,
     DiagnosisCache readings,
@@ -25,7 +27,11 @@ public sealed class IndexModel(
     private const int PageSize = 12;
 
     /// <summary>A row: the job as stored, its lines, and what is shown of it; or why it cannot be read.</summary>
-    public sealed record Row(JobRow Stored, int Lines, JobCard? Card, string Unreadable);
+    public sealed record Row(JobRow Stored, int Lines, JobCard? Card, string Unreadable)
+    {
+        /// <summary>The machine, small.</summary>
+        public DrawingView? Picture { get; init; }
+    }
 
     /// <summary>Where a job stands, in a few words, and whether that presses.</summary>
     public (string Words, bool Presses) Stands(Row row)
@@ -124,9 +130,12 @@ public sealed class IndexModel(
         foreach (var job in jobs)
         {
             var stamp = JobCard.Stamp(job, lines.GetValueOrDefault(job.Id), rules);
-            var card = cards.GetValueOrDefault(job.Id) is { } kept && kept.Stamp == stamp ? JobCard.Read(kept.Json) : null;
-            made += card is null ? 1 : 0;
-            rows.Add(card is null ? await RowOfAsync(job) : new Row(job, lines.GetValueOrDefault(job.Id), card, ""));
+            var known =
+                cards.GetValueOrDefault(job.Id) is { } kept && kept.Stamp == stamp && JobCard.Read(kept.Json) is { } card
+                    ? Drawn(new Row(job, lines.GetValueOrDefault(job.Id), card, ""))
+                    : null;
+            made += known is null ? 1 : 0;
+            rows.Add(known ?? await RowOfAsync(job));
         }
 
         Rows = rows;
@@ -148,7 +157,9 @@ public sealed class IndexModel(
     public async Task<IActionResult> OnPostExampleAsync()
     {
         var example = JobFormat.Read(DemoShop.Text("one-slot.json"));
-        return Redirect($"/jobs/{await store.OpenAsync(example, visitor.Name, cancel: HttpContext.RequestAborted)}");
+        var rules = await readings.RulesAsync();
+        var under = new DeskRules(visitor.Name, rules.Set, rules.Drain);
+        return Redirect($"/jobs/{await desk.OpenAsync(example, Opening.Nothing, under, HttpContext.RequestAborted)}");
     }
 
     /// <summary>A job whose card is not kept, or not good any more: worked out from its log.</summary>
@@ -156,22 +167,48 @@ public sealed class IndexModel(
     {
         // It is kept from here on, beside the bench.
         news.Tell(row.Number);
-        var listed = await store.ReadListedAsync(row, HttpContext.RequestAborted);
-        if (listed.Job is not { } job)
-            return Unreadable(listed.Unreadable);
         try
         {
-            return new Row(row, job.Bench.Entries.Length, JobCard.Of(job, readings.Of(job, await readings.RulesAsync(job))), "");
+            var listed = await store.ReadListedAsync(row, HttpContext.RequestAborted);
+            if (listed.Job is not { } job)
+                return Unreadable(listed.Unreadable);
+            var card = JobCard.Of(job, readings.Of(job, await readings.RulesAsync(job)));
+            var made = new Row(row, job.Bench.Entries.Length, card, "");
+            return made with { Picture = card.Picture() };
         }
         catch (Exception e) when (JobStore.IsUnreadable(e))
         {
             return Unreadable(e.Message);
         }
+        catch (Exception e) when (e is not OperationCanceledException && StoreTroubles.Of(e) is null)
+        {
+            // One job takes none of the others with it, whatever is wrong.
+            log.LogError(e, "Job {Job} cannot be worked out", row.Number);
+            return new Row(
+                row,
+                0,
+                null,
+                $"Kelvet fails on it: a mistake of the program, in the log file under {HttpContext.TraceIdentifier}."
+            );
+        }
 
         Row Unreadable(string why)
         {
             log.LogWarning("Job {Job} cannot be read: {Why}", row.Number, why);
-            return new Row(row, 0, null, why);
+            return new Row(row, 0, null, $"It cannot be read here: {why}");
+        }
+    }
+
+    /// <summary>A row by a card that was kept; null where the card is not whole.</summary>
+    private static Row? Drawn(Row row)
+    {
+        try
+        {
+            return row with { Picture = row.Card!.Picture() };
+        }
+        catch (Exception e) when (e is DataFileException or ChangeRefusedException or ArgumentException or NullReferenceException)
+        {
+            return null;
         }
     }
 }

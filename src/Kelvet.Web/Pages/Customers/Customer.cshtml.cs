@@ -45,7 +45,7 @@ public sealed class CustomerModel(CustomerStore customers, DataFolder folder, Di
     }
 
     /// <summary>Changes what is kept of them.</summary>
-    public async Task<IActionResult> OnPostAsync(string? name, string? phone, string? email, string? reach)
+    public async Task<IActionResult> OnPostAsync(string? name, string? phone, string? email, string? reach, string? shown)
     {
         foreach (var (value, most) in new[] { (name, 120), (phone, 40), (email, 120), (reach, 120) })
         {
@@ -59,6 +59,7 @@ public sealed class CustomerModel(CustomerStore customers, DataFolder folder, Di
             phone?.Trim() ?? "",
             email?.Trim() ?? "",
             reach?.Trim() ?? "",
+            shown ?? "",
             HttpContext.RequestAborted
         );
         return Redirect($"/customers/{Id}");

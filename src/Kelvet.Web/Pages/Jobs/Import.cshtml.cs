@@ -1,6 +1,5 @@
 using System.Text;
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -8,7 +7,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>Reads a job file into a new job; a broken file changes nothing.</summary>
-public sealed class ImportModel(JobStore store, Visitor visitor, ILogger<ImportModel> log) : FormPage
+public sealed class ImportModel(Desk desk, HouseRules house, Visitor visitor, ILogger<ImportModel> log) : FormPage
 {
     public void OnGet() { }
 
@@ -26,16 +25,18 @@ public sealed class ImportModel(JobStore store, Visitor visitor, ILogger<ImportM
         {
             using var reader = new StreamReader(file.OpenReadStream(), new UTF8Encoding(false, true));
             var job = JobFormat.Read(await reader.ReadToEndAsync(HttpContext.RequestAborted));
-            return Redirect($"/jobs/{await store.OpenAsync(job, visitor.Name, cancel: HttpContext.RequestAborted)}");
+            var rules = await house.CurrentAsync();
+            var under = new DeskRules(visitor.Name, rules.Set, rules.Drain);
+            return Redirect($"/jobs/{await desk.OpenAsync(job, Opening.Nothing, under, HttpContext.RequestAborted)}");
         }
-        catch (DataFileException e)
+        catch (Exception e) when (JobStore.IsUnreadable(e))
         {
-            log.LogWarning("Refused the job file {File}: {Why}", file.FileName, e.Message);
+            log.LogWarning("Refused a job file of {Bytes} bytes", file.Length);
             return await RefusedAsync(e.Message, "file");
         }
         catch (DecoderFallbackException)
         {
-            log.LogWarning("Refused the job file {File}: not UTF-8", file.FileName);
+            log.LogWarning("Refused a job file of {Bytes} bytes: not UTF-8", file.Length);
             return await RefusedAsync("It is not UTF-8 text.", "file");
         }
     }

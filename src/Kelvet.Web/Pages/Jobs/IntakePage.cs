@@ -70,6 +70,9 @@ public abstract class IntakePage(
     /// <summary>Where customers are kept.</summary>
     protected CustomerStore Customers => customers;
 
+    /// <summary>How this shop works.</summary>
+    protected HouseRules House => house;
+
     /// <summary>The catalogue.</summary>
     protected CatalogueStore Catalogue => catalogue;
 
@@ -184,7 +187,16 @@ public abstract class IntakePage(
 
         if (await customers.MachineAsync(machine.Value, HttpContext.RequestAborted) is not { } row)
             return await FilledAsync("That machine is not kept any more. Choose another.", "machine");
-        var kept = JobFormat.ReadIntake(row.IntakeJson);
+        Intake kept;
+        try
+        {
+            kept = CustomerStore.MachineOf(row);
+        }
+        catch (DataFileException e)
+        {
+            return await FilledAsync($"What is kept of {row.Name} cannot be read: {e.Message} Describe it by its fields.", "machine");
+        }
+
         Form.Take(kept.Parts, kept.Received);
         Form.MachineId = row.IsTemplate ? null : row.Id;
         (Form.MachineName, Form.MachineSerial, Form.MachineMark) = row.IsTemplate ? (row.Name, "", "") : (row.Name, row.Serial, row.Mark);

@@ -10,7 +10,7 @@ namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>Takes a machine in.</summary>
 public sealed class NewModel(
-    JobStore store,
+    Desk desk,
     Shop shop,
     CustomerStore customers,
     CatalogueStore parts,
@@ -82,47 +82,43 @@ public sealed class NewModel(
             pictures.Add(jpeg!);
         }
 
-        return Redirect($"/jobs/{await KeepAsync(job, pictures)}");
+        try
+        {
+            return Redirect($"/jobs/{await KeepAsync(job, pictures)}");
+        }
+        catch (Exception e) when (e is DataFileException or EntryRefusedException || StoreTroubles.Of(e) is not null)
+        {
+            Form.Wrong["Title"] = StoreTroubles.Of(e) is { } trouble ? StoreTroubles.Words(trouble) : e.Message;
+            return Page();
+        }
     }
 
     private async Task<int> KeepAsync(BenchJob job, List<byte[]> pictures)
     {
-        var customer = await Customers.KeepAsync(
-            Form.CustomerId,
-            Form.Customer?.Trim() ?? "",
-            Form.Phone?.Trim() ?? "",
-            Form.Email?.Trim() ?? "",
-            Form.Reach?.Trim() ?? "",
-            HttpContext.RequestAborted
+        var who = new ToldCustomer(Form.CustomerId, Told(Form.Customer), Told(Form.Phone), Told(Form.Email), Told(Form.Reach));
+        var isKnown = who is { Id: not null } or not { Name: "", Phone: "", Email: "" };
+        var machine = new ToldMachine(
+            Form.MachineId,
+            Told(Form.MachineName) is { Length: > 0 } name ? name : job.Now.Board!.Name,
+            Told(Form.MachineSerial),
+            Told(Form.MachineMark)
         );
-        int? machine = null;
-        if (customer is not null || !string.IsNullOrWhiteSpace(Form.MachineSerial) || !string.IsNullOrWhiteSpace(Form.MachineMark))
-        {
-            machine = await Customers.KeepMachineAsync(
-                Form.MachineId,
-                customer,
-                string.IsNullOrWhiteSpace(Form.MachineName) ? job.Now.Board!.Name : Form.MachineName.Trim(),
-                Form.MachineSerial?.Trim() ?? "",
-                Form.MachineMark?.Trim() ?? "",
-                job.Intake,
-                template: false,
-                HttpContext.RequestAborted
-            );
-        }
-
-        return await store.OpenAsync(
+        var rules = await House.CurrentAsync();
+        return await desk.OpenAsync(
             job,
-            visitor.Name,
-            with: new Opening
+            new Opening
             {
-                Customer = customer,
-                Machine = machine,
+                Customer = isKnown ? who : null,
+                Machine = isKnown || machine is not { Serial: "", Mark: "" } ? machine : null,
                 DropOff = DropOffOf(DropOff.Nothing),
                 PromisedUtc = await PromisedAsync(),
                 Photos = pictures,
             },
-            cancel: HttpContext.RequestAborted
+            new DeskRules(visitor.Name, rules.Set, rules.Drain),
+            HttpContext.RequestAborted
         );
+
+        static string Told(string? text) => text?.Trim() ?? "";
     }
 
     /// <summary>The end of the promised day by the shop's clock.</summary>
