@@ -158,7 +158,8 @@ public sealed partial class CustomerStore(KelvetDb db, JobCache cache, TimeProvi
             throw new EntryRefusedException("This customer is not kept any more: somebody erased them meanwhile.");
         if (shown is not null && Lines(shown) != Shown(row))
             throw new EntryRefusedException(
-                $"Meanwhile this customer was changed on another screen, to: {string.Join(", ", Shown(row).Split('\n').Where(t => t.Length > 0))}. "
+                "Meanwhile this customer was changed on another screen, to: "
+                    + $"{string.Join(", ", Shown(row).Split('\n').Where(t => t.Length > 0))}. "
                     + "What you typed is kept below: look at it and keep it again."
             );
         (row.Name, row.Phone, row.Email, row.Reach) = (name, phone, email, reach);
@@ -258,42 +259,39 @@ public sealed partial class CustomerStore(KelvetDb db, JobCache cache, TimeProvi
     /// Kinds of part that failed at least twice at one customer, with how often: parts that die again and again point at the
     /// site (outlet, strip, heat, dust), not at the parts.
     /// </summary>
-    public async Task<IReadOnlyList<(string Kind, int Times)>> DyingAgainAsync(int customer, CancellationToken cancel = default)
-    {
-        var rows = await db
-            .Jobs.AsNoTracking()
-            .Where(j => j.CustomerId == customer && j.FoundUnits != "")
-            .Select(j => new { j.IntakeJson, j.FoundUnits })
-            .ToListAsync(cancel);
-        return
-        [
-            .. rows.SelectMany(r => Kinds(r.IntakeJson, r.FoundUnits))
-                .GroupBy(k => k)
-                .Where(g => g.Count() > 1)
-                .Select(g => (g.Key, g.Count())),
-        ];
+    public async Task<IReadOnlyList<(string Kind, int Times)>> DyingAgainAsync(int customer, CancellationToken cancel = default) =>
+        (await DyingAgainAsync([customer], cancel)).GetValueOrDefault(customer) ?? [];
 
-        static IEnumerable<string> Kinds(string intake, string found)
-        {
-            try
-            {
-                var parts = JobFormat.ReadIntake(intake).Parts;
-                return
-                [
-                    .. found
-                        .Split(' ')
-                        .Where(UnitId.IsValid)
-                        .Select(id => parts.Find(new UnitId(id)))
-                        .OfType<Unit>()
-                        .Select(u => u.Kind.Words()),
-                ];
-            }
-            catch (DataFileException)
-            {
-                return [];
-            }
-        }
+    /// <summary>The same for some customers; those at whom nothing does are left out.</summary>
+    public async Task<IReadOnlyDictionary<int, IReadOnlyList<(string Kind, int Times)>>> DyingAgainAsync(
+        IReadOnlyCollection<int> at,
+        CancellationToken cancel = default
+    )
+    {
+        var found = await db
+            .Jobs.AsNoTracking()
+            .Where(j => j.CustomerId != null && at.Contains(j.CustomerId.Value) && j.FoundKinds != "")
+            .Select(j => new { j.CustomerId, j.FoundKinds })
+            .ToListAsync(cancel);
+        return found
+            .GroupBy(f => f.CustomerId!.Value)
+            .Select(g => (g.Key, Again: Again(g.SelectMany(f => f.FoundKinds.Split(' ')))))
+            .Where(g => g.Again.Count > 0)
+            .ToDictionary(g => g.Key, g => g.Again);
+
+        static IReadOnlyList<(string, int)> Again(IEnumerable<string> kinds) =>
+            [
+                .. kinds
+                    .Where(k => Dashed.TryRead<UnitKind>(k, out _))
+                    .GroupBy(k => k)
+                    .Where(g => g.Count() > 1)
+                    .Select(g => (Dashed.TryRead<UnitKind>(g.Key, out var kind) ? kind.Words() : g.Key, g.Count())),
+            ];
     }
+
+    /// <summary>Kinds of the customer's parts among those that were found at fault, as they are kept.</summary>
+    public static string KindsOf(Parts parts, IEnumerable<UnitId> found) =>
+        string.Join(' ', found.Select(parts.Find).OfType<Unit>().Select(u => Dashed.Of(u.Kind)));
 
     /// <summary>Everything personal that is kept of a customer, as JSON; null where there is no such customer.</summary>
     public async Task<string?> ExportAsync(int id, CancellationToken cancel = default)

@@ -19,7 +19,8 @@ public interface ILineJudge
 /// <content>No line is stored before it was read back and everything that is shown of the log was worked out with it.</content>
 public sealed partial class Desk
 {
-    private Guid _judged;
+    /// <summary>The log that was judged ahead, and the log with its new line.</summary>
+    private (BenchJob From, BenchJob Longer)? _judged;
 
     /// <summary>
     /// Strikes a line of a job that cannot be read, or worked out, as a whole. It is taken even where it does not mend all of it: a
@@ -82,6 +83,9 @@ public sealed partial class Desk
             Rules = rules.Rules.Id,
         };
 
+    /// <summary>The log with a line as it will be read back.</summary>
+    private static BenchJob Appended(BenchJob before, StepRow row) => before.Append(JobFormat.ReadEntry(row.Body));
+
     /// <summary>Judges a line before the write lock is taken, so that benches do not wait for each other's sums.</summary>
     private async Task JudgeAheadAsync(int number, Entry stamped, int? lines, CancellationToken cancel)
     {
@@ -89,15 +93,9 @@ public sealed partial class Desk
             return;
         if (lines is { } seen && seen != job.Bench.Lines.Length)
             return;
-        await JudgeAsync(
-            job with
-            {
-                Bench = job.Bench.Append(JobFormat.ReadEntry(JobStore.RowOf(stamped, job.Bench.Entries.Length + 1).Body)),
-            },
-            [stamped],
-            cancel
-        );
-        _judged = stamped.Id;
+        var longer = Appended(job.Bench, JobStore.RowOf(stamped, job.Bench.Entries.Length + 1));
+        await JudgeAsync(job with { Bench = longer }, [stamped], cancel);
+        _judged = (job.Bench, longer);
     }
 
     private async Task JudgeAsync(StoredJob longer, IReadOnlyList<Entry> lines, CancellationToken cancel)

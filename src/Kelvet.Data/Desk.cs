@@ -173,6 +173,7 @@ public sealed partial class Desk(
                 row.ClosedBy = rules.By;
                 row.ClosingWords = closing.Words;
                 row.FoundUnits = string.Join(' ', closing.Found);
+                row.FoundKinds = CustomerStore.KindsOf(job.Bench.Intake.Parts, closing.Found);
                 row.ProvedModes = string.Join(' ', closing.ProvedModes);
                 row.ClosedFigures = closing.Figures;
                 row.ClosedRules = rules.Rules.Id;
@@ -271,9 +272,17 @@ public sealed partial class Desk(
         var stamped = Stamped(entry, rules);
         var row = JobStore.RowOf(stamped, job.Bench.Entries.Length + 1);
         // What is judged is what will be read back.
-        var longer = job.Bench.Append(JobFormat.ReadEntry(row.Body));
-        if (stamped.Id != _judged)
+        BenchJob longer;
+        if (_judged is { } known && ReferenceEquals(known.From, job.Bench) && known.Longer.Entries[^1].Id == stamped.Id)
+        {
+            longer = known.Longer;
+        }
+        else
+        {
+            longer = Appended(job.Bench, row);
             await JudgeAsync(job with { Bench = longer }, [stamped], cancel);
+        }
+
         row.JobId = job.Row.Id;
         db.Steps.Add(row);
         await KeepRulesAsync(rules.Rules, cancel);

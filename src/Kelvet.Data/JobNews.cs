@@ -12,6 +12,12 @@ public sealed class JobNews
     /// <summary>Tells that a job was opened or changed.</summary>
     public void Tell(int number) => _changed.Writer.TryWrite(number);
 
+    /// <summary>Number that stands for every job.</summary>
+    public const int All = 0;
+
+    /// <summary>Tells that what is kept of every job is to be made anew.</summary>
+    public void TellAll() => Tell(All);
+
     /// <summary>What is told, as it comes.</summary>
     public IAsyncEnumerable<int> ListenAsync(CancellationToken cancel) => _changed.Reader.ReadAllAsync(cancel);
 }

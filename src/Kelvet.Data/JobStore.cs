@@ -20,8 +20,11 @@ public sealed record StoredJob(JobRow Row, BenchJob Bench)
     public bool IsClosed => Row.ClosedAtUtc is not null;
 
     /// <summary>Ids of the units found at fault when the job was closed.</summary>
-    public ImmutableArray<UnitId> Found =>
-        [.. Row.FoundUnits.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(UnitId.IsValid).Select(id => new UnitId(id))];
+    public ImmutableArray<UnitId> Found => FoundIn(Row);
+
+    /// <summary>The same of a row alone.</summary>
+    public static ImmutableArray<UnitId> FoundIn(JobRow row) =>
+        [.. row.FoundUnits.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(UnitId.IsValid).Select(id => new UnitId(id))];
 }
 
 /// <summary>A job of a list: read, or why it cannot be.</summary>
@@ -90,6 +93,19 @@ public sealed class JobStore(KelvetDb db, JobCache cache)
             catch (DataFileException)
             {
                 row.Search = $"{row.Number} {row.Title} {row.Customer}".ToLowerInvariant();
+            }
+        }
+
+        foreach (var row in await db.Jobs.Where(j => j.FoundUnits != "" && j.FoundKinds == "").ToListAsync(cancel))
+        {
+            try
+            {
+                var parts = JobFormat.ReadIntake(row.IntakeJson).Parts;
+                row.FoundKinds = CustomerStore.KindsOf(parts, StoredJob.FoundIn(row));
+            }
+            catch (DataFileException)
+            {
+                // What was found there cannot be told; the job stays as it is.
             }
         }
 
@@ -193,19 +209,35 @@ public sealed class JobStore(KelvetDb db, JobCache cache)
     public async Task<IReadOnlyDictionary<int, int>> LinesAsync(IReadOnlyList<JobRow> jobs, CancellationToken cancel = default)
     {
         int[] ids = [.. jobs.Select(j => j.Id)];
-        return await db
-            .Steps.AsNoTracking()
-            .Where(s => ids.Contains(s.JobId))
-            .GroupBy(s => s.JobId)
-            .Select(g => new { g.Key, Lines = g.Max(s => s.Number) })
-            .ToDictionaryAsync(g => g.Key, g => g.Lines, cancel);
+        try
+        {
+            return await db
+                .Steps.AsNoTracking()
+                .Where(s => ids.Contains(s.JobId))
+                .GroupBy(s => s.JobId)
+                .Select(g => new { g.Key, Lines = g.Max(s => s.Number) })
+                .ToDictionaryAsync(g => g.Key, g => g.Lines, cancel);
+        }
+        catch (Exception e) when (StoreTroubles.Of(e) == StoreTrouble.Damaged)
+        {
+            // Each job is read by itself, and says by itself whether it is damaged.
+            return ids.ToDictionary(id => id, _ => -1);
+        }
     }
 
     /// <summary>What is kept of jobs for their list, by their rows.</summary>
     public async Task<IReadOnlyDictionary<int, CardRow>> CardsAsync(IReadOnlyList<JobRow> jobs, CancellationToken cancel = default)
     {
         int[] ids = [.. jobs.Select(j => j.Id)];
-        return await db.Cards.AsNoTracking().Where(c => ids.Contains(c.JobId)).ToDictionaryAsync(c => c.JobId, cancel);
+        try
+        {
+            return await db.Cards.AsNoTracking().Where(c => ids.Contains(c.JobId)).ToDictionaryAsync(c => c.JobId, cancel);
+        }
+        catch (Exception e) when (StoreTroubles.Of(e) == StoreTrouble.Damaged)
+        {
+            // They are only worked out: the list does without until they are made anew.
+            return new Dictionary<int, CardRow>();
+        }
     }
 
     /// <summary>Keeps what the list shows of a job.</summary>

@@ -17,7 +17,8 @@ public sealed partial class KelvetDb
 
     private bool _writes;
 
-    /// <summary>Id of the form that is being carried out; null where it has none. It is kept with the first thing that is written.</summary>
+    /// <summary>Id of the form that is being carried out; null where it has none. It is kept with the first thing that is
+    /// written.</summary>
     public Guid? Sending { get; set; }
 
     /// <summary>Number of the job that was opened by it; null where none was.</summary>

@@ -63,6 +63,7 @@ public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbCon
                     nameof(JobRow.WaitsFrom),
                     nameof(JobRow.Holder),
                     nameof(JobRow.PowerMoment),
+                    nameof(JobRow.FoundKinds),
                 }
             )
                 job.Property<string>(added).HasDefaultValue("");
@@ -85,6 +86,10 @@ public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbCon
             shop.Property(s => s.School).HasDefaultValue("advisor");
             shop.Property(s => s.DrainSeconds).HasDefaultValue(20);
             shop.Property(s => s.SupportCsv).HasDefaultValue("");
+            shop.Property(s => s.CopyFolder).HasDefaultValue("");
+            shop.Property(s => s.CopySealed).HasDefaultValue("");
+            shop.Property(s => s.CopyDays).HasDefaultValue(7);
+            shop.Property(s => s.CopyWeeks).HasDefaultValue(13);
         });
         modelBuilder.Entity<ShelfRow>().Property(s => s.Why).HasDefaultValue("");
         modelBuilder.Entity<ShelfUseRow>().HasIndex(u => new { u.ShelfId, u.JobNumber });

@@ -70,6 +70,9 @@ public sealed class JobRow
     /// <summary>Ids of the units that were found at fault, separated by spaces; empty when none was.</summary>
     public string FoundUnits { get; set; } = "";
 
+    /// <summary>Kinds of the customer's parts among them, as job files write them, separated by spaces.</summary>
+    public string FoundKinds { get; set; } = "";
+
     /// <summary>Ids of the fault modes that the log had proved when it was closed, separated by spaces.</summary>
     public string ProvedModes { get; set; } = "";
 
@@ -380,6 +383,18 @@ public sealed class ShopRow
 
     /// <summary>Jobs closed before this teach nothing any more; null when all do.</summary>
     public DateTime? LearnFromUtc { get; set; }
+
+    /// <summary>A second place for copies; empty where there is none.</summary>
+    public string CopyFolder { get; set; } = "";
+
+    /// <summary>Days of which the last copy of each is kept, 1 to 366.</summary>
+    public int CopyDays { get; set; } = 7;
+
+    /// <summary>Weeks of which the last copy of each is kept, 0 to 520.</summary>
+    public int CopyWeeks { get; set; } = 13;
+
+    /// <summary>The passphrase that copies are encrypted with, sealed; empty where they are not.</summary>
+    public string CopySealed { get; set; } = "";
 
     /// <summary>The shop's support list: which firmware boards need for which CPU, as CSV.</summary>
     public string SupportCsv { get; set; } = "";

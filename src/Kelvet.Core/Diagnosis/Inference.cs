@@ -68,9 +68,13 @@ public sealed class Inference
     /// <summary>
     /// This job with one more line. Where the line only adds evidence, what was worked out is kept.
     /// </summary>
-    public Inference After(Entry entry)
+    public Inference After(Entry entry) => After(Job.Append(entry));
+
+    /// <summary>The same, with the line already in the log.</summary>
+    /// <param name="longer">This job with one more line.</param>
+    public Inference After(BenchJob longer)
     {
-        var longer = Job.Append(entry);
+        var entry = longer.Entries[^1];
         if (
             entry is not (TrialEntry or FindingEntry or ElsewhereEntry or ClaimEntry)
             || longer.Trials.Length + longer.Testimonies.Length != Job.Trials.Length + Job.Testimonies.Length + 1

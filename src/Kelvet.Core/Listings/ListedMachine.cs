@@ -133,7 +133,8 @@ public static partial class ListedMachine
     private static partial Regex Valid();
 
     [GeneratedRegex(
-        @"(Channel\s*-?_?(?<channel>[A-H])\b)|(Channel(?<channel>[A-H])-)|(DIMM[ _-]?(?<channel>[A-H])[ _-]?[0-9]\b)|(^(?<channel>[A-H])[0-9]$)",
+        @"(Channel\s*-?_?(?<channel>[A-H])\b)|(Channel(?<channel>[A-H])-)|(DIMM[ _-]?(?<channel>[A-H])[ _-]?[0-9]\b)|"
+            + "(^(?<channel>[A-H])[0-9]$)",
         RegexOptions.ExplicitCapture
     )]
     private static partial Regex Channel();

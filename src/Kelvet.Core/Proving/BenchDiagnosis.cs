@@ -81,6 +81,9 @@ public sealed class BenchDiagnosis
     /// <summary>This job with one more line. Where the line only adds evidence, what was worked out is kept.</summary>
     public BenchDiagnosis After(Entry entry) => new(Inference.After(entry));
 
+    /// <summary>The same, with the line already in the log.</summary>
+    public BenchDiagnosis After(BenchJob longer) => new(Inference.After(longer));
+
     /// <summary>The log as numbers.</summary>
     public Inference Inference { get; }
 

@@ -17,7 +17,12 @@ public sealed class CardKeeper(IServiceScopeFactory scopes, JobNews news, TimePr
             await Task.Delay(AfterStart, clock, stoppingToken);
             await FillAsync(stoppingToken);
             await foreach (var number in news.ListenAsync(stoppingToken))
-                await KeepAsync(number, stoppingToken);
+            {
+                if (number == JobNews.All)
+                    await FillAsync(stoppingToken);
+                else
+                    await KeepAsync(number, stoppingToken);
+            }
         }
         catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
         {
@@ -25,14 +30,21 @@ public sealed class CardKeeper(IServiceScopeFactory scopes, JobNews news, TimePr
         }
     }
 
-    /// <summary>Jobs of an older version have none yet.</summary>
+    /// <summary>Jobs of an older version have none yet. What cannot be filled now is made when it is asked for.</summary>
     private async Task FillAsync(CancellationToken cancel)
     {
-        IReadOnlyList<int> without;
-        await using (var scope = scopes.CreateAsyncScope())
-            without = await scope.ServiceProvider.GetRequiredService<JobStore>().WithoutCardAsync(cancel);
-        foreach (var number in without)
-            await KeepAsync(number, cancel);
+        try
+        {
+            IReadOnlyList<int> without;
+            await using (var scope = scopes.CreateAsyncScope())
+                without = await scope.ServiceProvider.GetRequiredService<JobStore>().WithoutCardAsync(cancel);
+            foreach (var number in without)
+                await KeepAsync(number, cancel);
+        }
+        catch (Exception e) when (e is not OperationCanceledException)
+        {
+            log.LogWarning("Cards are not filled: {Why}", StoreTroubles.Of(e)?.ToString() ?? e.GetType().Name);
+        }
     }
 
     private async Task KeepAsync(int number, CancellationToken cancel)

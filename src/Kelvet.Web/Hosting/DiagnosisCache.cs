@@ -78,7 +78,7 @@ public sealed class DiagnosisCache(HouseRules house)
         var known = before.Value.Diagnosis.Job;
         return
             job.Bench.Entries.Length == known.Entries.Length + 1 && known.Entries.Zip(job.Bench.Entries).All(p => p.First.Id == p.Second.Id)
-            ? before.Value.Diagnosis.After(job.Bench.Entries[^1])
+            ? before.Value.Diagnosis.After(job.Bench)
             : null;
     }
 }

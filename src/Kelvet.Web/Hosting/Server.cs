@@ -70,7 +70,12 @@ public static class Server
             // It was free when it was looked at, and taken while the data were made ready.
             return Taken(port);
         }
-        catch (Exception e) when (e is DataFileException or SqliteException or IOException)
+        catch (Exception e) when (StoreTroubles.Of(e) is { } trouble)
+        {
+            Log.Error(e, "The data cannot be used");
+            return Fail($"The data in {folder} cannot be used. {AtStart(trouble)}");
+        }
+        catch (Exception e) when (e is DataFileException or IOException or UnauthorizedAccessException)
         {
             return Fail($"The data in {folder} cannot be used: {e.Message}");
         }
@@ -147,6 +152,8 @@ public static class Server
         services.AddSingleton<JobCache>();
         services.AddSingleton<JobNews>();
         services.AddHostedService<CardKeeper>();
+        services.AddSingleton<HealthKeeper>();
+        services.AddHostedService(s => s.GetRequiredService<HealthKeeper>());
         services.AddSingleton(s => new Elapsed(s.GetRequiredService<TimeProvider>(), Elapsed.ThisBoot));
         services.AddSingleton<ILineJudge, LineJudge>();
         services.AddSingleton<PhotoRoom>();
@@ -168,6 +175,7 @@ public static class Server
         services.AddSingleton<HouseRules>();
         services.AddSingleton<DiagnosisCache>();
         services.AddSingleton<PlayedAhead>();
+        services.AddHostedService(s => s.GetRequiredService<PlayedAhead>());
         services.AddHttpContextAccessor();
         services.AddDataProtection().SetApplicationName("Kelvet").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder, "keys")));
         // What must be there is said by the handlers, in words; an empty field is no error by itself.
@@ -222,6 +230,13 @@ public static class Server
             }
         );
         app.MapGet(
+            "/jobs/{number:int}/ahead",
+            async (int number, JobStore store, DiagnosisCache readings, PlayedAhead played, CancellationToken cancel) =>
+                await store.FindAsync(number, cancel) is { IsClosed: false } job
+                    ? Results.Text(played.Ask(number, readings.Of(job, await readings.RulesAsync(job))).Word)
+                    : Results.NotFound()
+        );
+        app.MapGet(
             "/jobs/{number:int}/captures/{id:int}.txt",
             async (int number, int id, SignalStore signals, CancellationToken cancel) =>
                 await signals.CaptureAsync(number, id, cancel) is { } text
@@ -241,22 +256,27 @@ public static class Server
             async (int number, Guid id, BenchState bench, CancellationToken cancel) =>
                 await bench.PhotoAsync(number, id, cancel) is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound()
         );
-        app.MapGet(
-            "/healthz",
-            async (KelvetDb db, ILogger<KelvetDb> log, CancellationToken cancel) =>
-            {
-                try
-                {
-                    _ = await db.Jobs.OrderBy(j => j.Id).Select(j => j.Id).FirstOrDefaultAsync(cancel);
-                    return Results.Text("kelvet");
-                }
-                catch (SqliteException e)
-                {
-                    log.LogError(e, "The database does not answer");
-                    return Results.Text("the database does not answer", statusCode: StatusCodes.Status503ServiceUnavailable);
-                }
-            }
-        );
+        app.MapGet("/healthz", HealthAsync);
+    }
+
+    /// <summary>Asks the database, and tells what the last look through it found.</summary>
+    private static async Task<IResult> HealthAsync(KelvetDb db, HealthKeeper health, ILogger<KelvetDb> log, CancellationToken cancel)
+    {
+        try
+        {
+            _ = await db.Jobs.OrderBy(j => j.Id).Select(j => j.Id).FirstOrDefaultAsync(cancel);
+            return health.Last is { IsSound: false } report
+                ? Results.Text(string.Join('\n', report.Words()), statusCode: StatusCodes.Status503ServiceUnavailable)
+                : Results.Text("kelvet");
+        }
+        catch (Exception e) when (StoreTroubles.Of(e) is { } trouble)
+        {
+            log.LogError("The database does not answer: {Trouble}", trouble);
+            return Results.Text(
+                $"the database does not answer: {StoreTroubles.Words(trouble)}",
+                statusCode: StatusCodes.Status503ServiceUnavailable
+            );
+        }
     }
 
     /// <summary>Migrates and, when asked to, seeds.</summary>
@@ -288,6 +308,18 @@ public static class Server
             return null;
         }
     }
+
+    /// <summary>What is wrong with the data at a start, and what to do.</summary>
+    private static string AtStart(StoreTrouble trouble) =>
+        trouble switch
+        {
+            StoreTrouble.Busy => "Another program holds the database. Stop it, then start again.",
+            StoreTrouble.Full => "The disk is full. Make room, then start again.",
+            StoreTrouble.ReadOnly => "The database can only be read. Give it the right to be written, then start again.",
+            StoreTrouble.Damaged => "The database is damaged. Look through it with ./kelvet check, and put back a copy with ./kelvet restore.",
+            StoreTrouble.Gone => "The database cannot be opened. Look whether the folder is there and may be read.",
+            _ => "The disk does not answer as it should.",
+        };
 
     private static bool PortIsFree(int port)
     {

@@ -20,6 +20,7 @@ public sealed class IndexModel(
     JobNews news,
     DiagnosisCache readings,
     Visitor visitor,
+    HealthKeeper health,
     TimeProvider clock,
     ILogger<IndexModel> log
 ) : PageModel
@@ -79,7 +80,7 @@ public sealed class IndexModel(
     private DateTime Now { get; } = clock.GetUtcNow().UtcDateTime;
 
     /// <summary>Customers at whose place parts fail again and again.</summary>
-    public ISet<int> Sites { get; } = new HashSet<int>();
+    public IReadOnlySet<int> Sites { get; private set; } = new HashSet<int>();
 
     /// <summary>Numbers of the jobs on this page whose customer was here before.</summary>
     public IReadOnlySet<int> Again { get; private set; } = new HashSet<int>();
@@ -113,12 +114,16 @@ public sealed class IndexModel(
     /// <summary>How many pages there are.</summary>
     public int Pages { get; private set; }
 
+    /// <summary>What is damaged in the database and what still works; empty where it is sound.</summary>
+    public IReadOnlyList<string> Damage { get; private set; } = [];
+
     /// <summary>Whether the shop has no job at all.</summary>
     public bool Empty { get; private set; }
 
     /// <summary>Shows them.</summary>
     public async Task OnGetAsync()
     {
+        Damage = health.Last is { IsSound: false } last ? [.. last.Words()] : [];
         var (jobs, total) = await store.ListAsync(Q, Wanted, Math.Max(1, P), PageSize, HttpContext.RequestAborted);
         Pages = Math.Max(1, (total + PageSize - 1) / PageSize);
         P = Math.Clamp(P, 1, Pages);
@@ -142,11 +147,8 @@ public sealed class IndexModel(
         // For whoever measures the list: of how many jobs what is shown had to be worked out.
         Response.Headers["Server-Timing"] = $"made;desc=\"{made}\"";
         Again = await store.BeforeAsync(jobs, HttpContext.RequestAborted);
-        foreach (var id in jobs.Where(j => j.CustomerId is not null && j.ClosedAtUtc is null).Select(j => j.CustomerId!.Value).Distinct())
-        {
-            if ((await customers.DyingAgainAsync(id, HttpContext.RequestAborted)).Count > 0)
-                Sites.Add(id);
-        }
+        int[] theirs = [.. jobs.Where(j => j.ClosedAtUtc is null).Select(j => j.CustomerId).OfType<int>().Distinct()];
+        Sites = (await customers.DyingAgainAsync(theirs, HttpContext.RequestAborted)).Keys.ToHashSet();
         Empty =
             total == 0
             && string.IsNullOrEmpty(Q)
@@ -179,6 +181,10 @@ public sealed class IndexModel(
         catch (Exception e) when (JobStore.IsUnreadable(e))
         {
             return Unreadable(e.Message);
+        }
+        catch (Exception e) when (StoreTroubles.Of(e) == StoreTrouble.Damaged)
+        {
+            return Unreadable("what is stored of it is damaged on the disk.");
         }
         catch (Exception e) when (e is not OperationCanceledException && StoreTroubles.Of(e) is null)
         {

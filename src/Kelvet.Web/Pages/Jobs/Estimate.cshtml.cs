@@ -27,16 +27,22 @@ public sealed class EstimateModel(JobStore store, DiagnosisCache readings, Visit
     /// <summary>The estimate; null before the first start.</summary>
     public Estimate? Estimate { get; private set; }
 
+    /// <summary>How far the search is played out; null where nothing is to be played.</summary>
+    public PlayState? Playing { get; private set; }
+
     /// <summary>Shows it.</summary>
-    public async Task OnGetAsync(string? paper)
+    public void OnGet(string? paper)
     {
         Paper = paper == "letter" ? "letter" : "a4";
         if (Job.Bench.Trials.Length == 0)
             return;
+        Playing = Job.IsClosed ? null : played.Ask(Number, Reading);
+        if (Playing is { Word: "playing" })
+            return;
         var worth = Worth.Of(
             Reading.Diagnosis,
             Reading.Advice.Economy?.Expected?.Value,
-            Job.IsClosed ? null : await played.OfAsync(Number, Reading, HttpContext.RequestAborted),
+            Playing?.Ahead,
             Rules.Preferences,
             (double?)DropOff.Of(Job.Row).Worth
         );

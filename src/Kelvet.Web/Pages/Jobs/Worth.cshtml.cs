@@ -15,6 +15,9 @@ public sealed class WorthModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>The search, played out; null while it is being played.</summary>
     public SearchAhead? Ahead { get; private set; }
 
+    /// <summary>How far it is played out; null where nothing is to be played.</summary>
+    public PlayState? Playing { get; private set; }
+
     /// <summary>What the customer allows; null where nothing was said.</summary>
     public decimal? Limit { get; private set; }
 
@@ -25,17 +28,14 @@ public sealed class WorthModel(JobStore store, DiagnosisCache readings, Visitor 
     public string Machine => $"your computer (job {Number})";
 
     /// <summary>Shows them.</summary>
-    /// <param name="ahead">Whether to wait until the search is played out.</param>
-    public async Task OnGetAsync(bool ahead = false)
+    public void OnGet()
     {
         var agreed = DropOff.Of(Job.Row);
         (Limit, Said) = (agreed.Limit, agreed.Worth);
         if (Job.Bench.Trials.Length == 0)
             return;
-        Ahead =
-            Job.IsClosed ? null
-            : ahead ? await played.OfAsync(Number, Reading, HttpContext.RequestAborted)
-            : played.Known(Number, Reading);
+        Playing = Job.IsClosed ? null : played.Ask(Number, Reading);
+        Ahead = Playing?.Ahead;
         Worth = Worth.Of(Reading.Diagnosis, Reading.Advice.Economy?.Expected?.Value, Ahead, Rules.Preferences, (double?)Said);
     }
 
@@ -43,7 +43,7 @@ public sealed class WorthModel(JobStore store, DiagnosisCache readings, Visitor 
     protected override async Task ShowAsync()
     {
         await ReadAsync();
-        await OnGetAsync();
+        OnGet();
     }
 
     /// <summary>Says what the machine is worth.</summary>
