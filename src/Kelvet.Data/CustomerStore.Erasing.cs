@@ -4,6 +4,7 @@ using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Text;
+using Kelvet.Data.Copies;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging;
 
@@ -74,10 +75,13 @@ public sealed partial class CustomerStore
         }
 
         BlotLogs(Path.Combine(folder, "logs"), Mentions(row, w => Encoding.Latin1.GetString(Encoding.UTF8.GetBytes(w))));
-        if (copies && Directory.Exists(Path.Combine(folder, "backups")))
+        if (copies)
         {
-            foreach (var copy in Directory.EnumerateFiles(Path.Combine(folder, "backups"), "*.db"))
-                File.Delete(copy);
+            var second = await db.Shops.AsNoTracking().OrderBy(s => s.Id).Select(s => s.CopyFolder).FirstOrDefaultAsync(cancel) ?? "";
+            foreach (var copy in new CopyRoom(folder, "", clock).All(second))
+                File.Delete(copy.Path);
+            foreach (var replaced in Directory.EnumerateDirectories(folder, $"{Restoring.Replaced}*"))
+                Directory.Delete(replaced, recursive: true);
         }
 
         log.LogInformation("A customer was erased, with {Copies}", copies ? "the copies made before" : "copies made before left");

@@ -1,6 +1,6 @@
 using System.Data.Common;
-using System.Globalization;
 using Kelvet.Core.Text;
+using Kelvet.Data.Copies;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
@@ -14,8 +14,8 @@ public static class Database
     /// <summary>Name of the database file.</summary>
     public const string FileName = "kelvet.db";
 
-    private const string CopyPrefix = "kelvet-";
-    private const string CopyTime = "yyyyMMdd-HHmmss";
+    /// <summary>Name of the file that says which version of the program was here last.</summary>
+    public const string VersionFile = "kelvet.version";
 
     /// <summary>Options for a database file: foreign keys on, write-ahead log, every commit on the disk before it is
     /// acknowledged.</summary>
@@ -32,19 +32,32 @@ public static class Database
             .AddInterceptors(new Durable());
 
     /// <summary>
-    /// Brings the database in a folder up to date. When there is something to change in one that exists, a copy
-    /// is made first. The caller holds the folder for this process alone.
+    /// Brings the database in a folder up to date. When there is something to change in one that exists, or another version of the
+    /// program was here last, a copy is made first. The caller holds the folder for this process alone.
     /// </summary>
+    /// <param name="db">The database.</param>
+    /// <param name="folder">The data folder.</param>
+    /// <param name="copies">Where copies are made.</param>
+    /// <param name="program">Version of the program.</param>
+    /// <param name="cancel">Stops the work.</param>
     /// <returns>The path of the copy, or null when none was needed.</returns>
     /// <exception cref="DataFileException">The database is of a newer version.</exception>
-    public static async Task<string?> MigrateAsync(KelvetDb db, string folder, TimeProvider clock, CancellationToken cancel = default)
+    public static async Task<string?> MigrateAsync(
+        KelvetDb db,
+        string folder,
+        CopyRoom copies,
+        string program,
+        CancellationToken cancel = default
+    )
     {
         Directory.CreateDirectory(folder);
         var path = Path.Combine(folder, FileName);
+        var version = Path.Combine(folder, VersionFile);
         ClearHalfMade(path);
         if (!File.Exists(path))
         {
             await db.Database.MigrateAsync(cancel);
+            await File.WriteAllTextAsync(version, program, cancel);
             return null;
         }
 
@@ -54,11 +67,22 @@ public static class Database
             throw new DataFileException(
                 $"it was written by a newer version of Kelvet ({newer}). Start that version, or restore a copy from the folder backups."
             );
-        if (!(await db.Database.GetPendingMigrationsAsync(cancel)).Any())
+        var isOther = !File.Exists(version) || await File.ReadAllTextAsync(version, cancel) != program;
+        var isPending = (await db.Database.GetPendingMigrationsAsync(cancel)).Any();
+        if (!isOther && !isPending)
             return null;
-        var copy = Backup(path, Path.Combine(folder, "backups"), clock);
-        Prune(Path.Combine(folder, "backups"), clock.GetUtcNow().UtcDateTime);
+        string? copy = null;
+        try
+        {
+            copy = copies.Make(CopyWishes.Usual with { Days = 36_500 }).Path;
+        }
+        catch (DataFileException) when (!isPending)
+        {
+            // Nothing is changed: the program starts, and the first page tells that the copy failed.
+        }
+
         await db.Database.MigrateAsync(cancel);
+        await File.WriteAllTextAsync(version, program, cancel);
         return copy;
     }
 
@@ -84,14 +108,14 @@ public static class Database
             await db.Database.ExecuteSqlRawAsync($"DELETE FROM \"{Lock}\"", cancel);
     }
 
-    /// <summary>Copies a live database with SQLite's own backup, so that the copy is whole whatever is being written.</summary>
-    public static string Backup(string database, string folder, TimeProvider clock)
+    /// <summary>
+    /// Copies a live database with SQLite's own backup, so that the copy is whole whatever is being written. The copy is one file: it
+    /// needs no write-ahead log beside it.
+    /// </summary>
+    /// <param name="database">The database.</param>
+    /// <param name="target">The copy, which must not be there.</param>
+    public static void CopyTo(string database, string target)
     {
-        Directory.CreateDirectory(folder);
-        var target = Path.Combine(
-            folder,
-            $"{CopyPrefix}{clock.GetUtcNow().UtcDateTime.ToString(CopyTime, CultureInfo.InvariantCulture)}.db"
-        );
         using var from = new SqliteConnection(
             new SqliteConnectionStringBuilder
             {
@@ -104,50 +128,10 @@ public static class Database
         from.Open();
         to.Open();
         from.BackupDatabase(to);
-        return target;
+        using var command = to.CreateCommand();
+        command.CommandText = "PRAGMA journal_mode=DELETE";
+        command.ExecuteNonQuery();
     }
-
-    /// <summary>Drops copies that are not wanted any more: of each day of a week the last is kept, of each week of a quarter the
-    /// last.</summary>
-    /// <param name="folder">The folder of copies.</param>
-    /// <param name="nowUtc">The time.</param>
-    public static void Prune(string folder, DateTime nowUtc)
-    {
-        if (!Directory.Exists(folder))
-            return;
-        var copies = Directory
-            .EnumerateFiles(folder, $"{CopyPrefix}*.db")
-            .Select(f => (File: f, At: TimeOf(f)))
-            .Where(c => c.At is not null)
-            .Select(c => (c.File, At: c.At!.Value))
-            .ToArray();
-        if (copies.Length == 0)
-            return;
-        var kept = copies
-            .Where(c => nowUtc - c.At < TimeSpan.FromDays(7))
-            .GroupBy(c => c.At.Date)
-            .Concat(
-                copies
-                    .Where(c => nowUtc - c.At < TimeSpan.FromDays(91))
-                    .GroupBy(c => new DateTime(2000, 1, 3).AddDays(7 * Math.Floor((c.At - new DateTime(2000, 1, 3)).TotalDays / 7)))
-            )
-            .Select(g => g.MaxBy(c => c.At).File)
-            .Append(copies.MaxBy(c => c.At).File)
-            .ToHashSet(StringComparer.Ordinal);
-        foreach (var (file, _) in copies.Where(c => !kept.Contains(c.File)))
-            File.Delete(file);
-    }
-
-    private static DateTime? TimeOf(string file) =>
-        DateTime.TryParseExact(
-            Path.GetFileNameWithoutExtension(file)[CopyPrefix.Length..],
-            CopyTime,
-            CultureInfo.InvariantCulture,
-            DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal,
-            out var at
-        )
-            ? at
-            : null;
 
     private sealed class Durable : DbConnectionInterceptor
     {

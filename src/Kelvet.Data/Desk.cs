@@ -379,6 +379,7 @@ public sealed partial class Desk(
             var row =
                 await db.Jobs.FirstOrDefaultAsync(j => j.Number == number, cancel)
                 ?? throw new EntryRefusedException($"There is no job {number}.");
+            var wasOpen = row.ClosedAtUtc is null;
             var before = await jobs.ReadAsync(row, cancel);
             var lines = before.Bench.Entries.Length;
             var answer = await command(before);
@@ -389,6 +390,8 @@ public sealed partial class Desk(
                 await writing.CommitAsync(cancel);
             cache.Keep(row.Id, answer.Job.Bench);
             news.Tell(number);
+            if (wasOpen && row.ClosedAtUtc is not null)
+                news.TellClosed();
             Log(
                 answer.Refused is { } refused ? $"refused: {refused.Why}"
                     : answer.WasThere ? "was there"

@@ -12,6 +12,29 @@ public sealed class JobNews
     /// <summary>Tells that a job was opened or changed.</summary>
     public void Tell(int number) => _changed.Writer.TryWrite(number);
 
+    private readonly Channel<bool> _closed = Channel.CreateBounded<bool>(
+        new BoundedChannelOptions(1) { FullMode = BoundedChannelFullMode.DropOldest }
+    );
+
+    /// <summary>Tells that a job was closed.</summary>
+    public void TellClosed() => _closed.Writer.TryWrite(true);
+
+    /// <summary>Waits until a job is closed, or for a time.</summary>
+    /// <returns>Whether one was.</returns>
+    public async Task<bool> ClosedAsync(TimeSpan most, TimeProvider clock, CancellationToken cancel)
+    {
+        using var ends = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        using var timer = clock.CreateTimer(_ => ends.Cancel(), null, most, Timeout.InfiniteTimeSpan);
+        try
+        {
+            return await _closed.Reader.ReadAsync(ends.Token);
+        }
+        catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
+        {
+            return false;
+        }
+    }
+
     /// <summary>Number that stands for every job.</summary>
     public const int All = 0;
 

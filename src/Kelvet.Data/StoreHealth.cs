@@ -70,7 +70,8 @@ public static partial class StoreHealth
             "Steps" => "The logs of some jobs are damaged (Steps). Those jobs show a row that says so; all others, customers, shelf and "
                 + "catalogue work.",
             "Photos" => "Some photos are damaged (Photos). They show as missing; logs, reports and everything else work.",
-            "Jobs" => "The list of jobs is damaged (Jobs). What was recorded of them is in their logs; customers, shelf and catalogue work.",
+            "Jobs" =>
+                "The list of jobs is damaged (Jobs). What was recorded of them is in their logs; customers, shelf and catalogue work.",
             "Captures" => "Some captures of codes are damaged (Captures); logs and everything else work.",
             "Customers" or "Machines" => $"What is kept of some customers or their machines is damaged ({table}); their jobs work.",
             "Catalogue" or "Shelf" or "SignalTables" or "Makers" => $"Part of the {table} is damaged; the jobs work.",
@@ -103,7 +104,10 @@ public static partial class StoreHealth
             {
                 // Pages that cannot be walked cannot be freed: the table's name is taken off them, and they lie idle until the file
                 // is written anew.
-                Do(connection, $"PRAGMA writable_schema=ON; DELETE FROM sqlite_master WHERE tbl_name = '{table}'; PRAGMA writable_schema=RESET;");
+                Do(
+                    connection,
+                    $"PRAGMA writable_schema=ON; DELETE FROM sqlite_master WHERE tbl_name = '{table}'; PRAGMA writable_schema=RESET;"
+                );
             }
 
             Do(connection, made);

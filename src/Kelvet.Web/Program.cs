@@ -13,4 +13,6 @@ root.SetAction(
     (result, cancel) =>
         Server.RunAsync(result.GetValue(port), result.GetValue(data)!, result.GetValue(demo), result.GetValue(host) ?? [], cancel)
 );
+foreach (var command in DataCommands.All())
+    root.Add(command);
 return await root.Parse(args).InvokeAsync();

@@ -116,7 +116,7 @@ public class GateTests
 
         // Once it is out, nothing brings it back: not a start, not work without one, not a line put in, not a correction.
         var away = job.Append(new WorkEntry(Guid.NewGuid(), [Swap(supply, "third-supply")]));
-        if (danger == "smell")
+        if (danger is "smell" or "shelf supply burnt")
             away = away.Append(new FindingEntry(Guid.NewGuid(), Safety.LookOverBoard, new("board"), false));
         Assert.Null(Why(Start(), power, job: away));
         var back = Swap("third-supply", supply);

@@ -83,7 +83,7 @@ public class JobTests
     }
 
     [Theory]
-    [InlineData("\"version\": 3", "\"version\": 7", "$.version: this program reads versions 1 to 3")]
+    [InlineData("\"version\": 4", "\"version\": 7", "$.version: this program reads versions 1 to 4")]
     [InlineData("\"kelvet-job\"", "\"other\"", "$.format: expected \"kelvet-job\"")]
     [InlineData("\"supply\": \"supply\"", "\"supply\": \"ghost\"", "$.fitted: There is no unit ghost to be in supply")]
     [InlineData("\"memory.A2\"", "\"memory.Z9\"", "has no memory slot Z9")]

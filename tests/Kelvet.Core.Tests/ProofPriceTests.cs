@@ -163,7 +163,7 @@ public class ProofPriceTests
         Assert.Equal(ahead.Minutes, Ahead.Of(bench.Diagnosis, School.Advisor, Preferences.Usual, 4).Minutes, 1e-9);
         var search = Worth.Of(bench.Diagnosis, 45, ahead, Preferences.Usual).Ways.Single(w => w.Way == WayOut.SearchOn);
         Assert.Equal(ahead.Minutes, search.Minutes, 1e-9);
-        Assert.Equal(ahead.Replaced.Sum(k => Preferences.Usual.PartPrices[k]) / 4, search.Parts.New, 1e-9);
+        Assert.Equal(ahead.Replaced.Sum(k => Preferences.Usual.PriceOf(k).New) / 4, search.Parts.New, 1e-9);
         using var stopped = new CancellationTokenSource();
         stopped.Cancel();
         Assert.Throws<OperationCanceledException>(() => Ahead.Of(bench.Diagnosis, School.Advisor, Preferences.Usual, 4, stopped.Token));
@@ -190,7 +190,8 @@ public class ProofPriceTests
     public void What_was_proposed_is_told_from_what_was_not()
     {
         var fresh = Office(extension: false).Shelf(Stick("spare-stick", Origin.Shelf)).Job;
-        Advice At(BenchJob job) => Planner.Advise(BenchDiagnosis.Of(job, Atlas.Standard));
+        // What was proposed travels with the form: it is read back from its text.
+        Proposal At(BenchJob job) => Proposal.Read(Proposal.Of(Planner.Advise(BenchDiagnosis.Of(job, Atlas.Standard))).Write())!;
         TrialEntry Start(params Change[] changes) => new(Guid.NewGuid(), [.. changes], StageRange.At(BootStage.RunsNoPost));
         FindingEntry Look(string check, UnitId unit) => new(Guid.NewGuid(), check, unit, false);
         Assert.True(Followed.By(At(fresh), fresh, Start()));
@@ -199,7 +200,7 @@ public class ProofPriceTests
         Assert.Null(Followed.By(At(fresh), fresh, new NoteEntry(Guid.NewGuid()) { Note = "x" }));
         var job = fresh.Append(Start() with { Followed = true });
         var advice = At(job);
-        var step = advice.Decision.Step!;
+        var step = Planner.Advise(BenchDiagnosis.Of(job, Atlas.Standard)).Decision.Step!;
         var done = step.Check is { } check ? (Entry)Look(check.Id, step.Checked!.Id) : Start([.. step.Changes]);
         Assert.True(Followed.By(advice, job, done));
         Assert.False(Followed.By(advice, job, Start(Remove("keyboard"))));
@@ -271,6 +272,6 @@ public class ProofPriceTests
         Assert.StartsWith("Cheapest from here:", worth.Words(null), StringComparison.Ordinal);
         // By hand: the parts that came in, used.
         var parts = bench.Job.Intake.Received.At.Values.Select(id => bench.Job.Intake.Parts[id].Kind);
-        Assert.Equal(parts.Sum(k => 0.5 * Preferences.Usual.PartPrices.GetValueOrDefault(k)), worth.Machine, 1e-9);
+        Assert.Equal(parts.Sum(k => Preferences.Usual.PriceOf(k).Used), worth.Machine, 1e-9);
     }
 }

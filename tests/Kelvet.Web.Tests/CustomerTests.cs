@@ -64,7 +64,8 @@ public sealed class CustomerTests
 
         string[] mentions = ["Zebedee", "Öxenford", "oxenford", "960 777", "960777", "960-777", "swordfish"];
         var files = Directory.EnumerateFiles(shop.Folder, "*", SearchOption.AllDirectories).Where(f => !f.Contains("/keys/"));
-        var copy = Database.Backup(Path.Combine(shop.Folder, Database.FileName), Path.Combine(shop.Folder, "later"), TimeProvider.System);
+        var copy = Path.Combine(shop.Folder, "later.db");
+        Database.CopyTo(Path.Combine(shop.Folder, Database.FileName), copy);
         foreach (var file in files.Append(copy))
         {
             using var stream = new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.ReadWrite);

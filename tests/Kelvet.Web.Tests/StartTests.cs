@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using Kelvet.Core.Jobs;
 using Kelvet.Data;
+using Kelvet.Data.Copies;
 using Kelvet.Web.Hosting;
 using Microsoft.Data.Sqlite;
 using Microsoft.Extensions.DependencyInjection;
@@ -203,8 +204,9 @@ public class StartTests
         await using (var shop = await Workshop.OpenAsync(folder: folder))
         {
             Assert.Equal(before, Content(FileIn(folder)));
-            var copy = Assert.Single(Directory.EnumerateFiles(Path.Combine(folder, "backups")));
-            Assert.Equal(before, Content(copy));
+            var copy = Assert.Single(Directory.EnumerateFiles(Path.Combine(folder, CopyRoom.FolderName), "*.zip"));
+            CopyFile.Verify(copy, into: Path.Combine(folder, "looked-into"));
+            Assert.Equal(before, Content(Path.Combine(folder, "looked-into", Database.FileName)));
 
             // And all of it is in use: ways, learnt odds, tables, photo, capture, power, every page.
             var rules = await shop.Services.GetRequiredService<HouseRules>().CurrentAsync();
@@ -233,15 +235,15 @@ public class StartTests
         var folder = NewFolder();
         var now = new DateTime(2026, 11, 26, 12, 0, 0, DateTimeKind.Utc);
         for (var hours = 0; hours < 24 * 200; hours += 7)
-            File.WriteAllText(Path.Combine(folder, $"kelvet-{now.AddHours(-hours):yyyyMMdd-HHmmss}.db"), "");
-        File.WriteAllText(Path.Combine(folder, "kelvet-keepsake.db"), "");
-        Database.Prune(folder, now);
+            File.WriteAllText(Path.Combine(folder, $"kelvet-{now.AddHours(-hours):yyyyMMdd-HHmmss}.zip"), "");
+        File.WriteAllText(Path.Combine(folder, "kelvet-keepsake.zip"), "");
+        CopyRoom.Prune(folder, 7, 13, now);
         var kept = Directory.EnumerateFiles(folder).Select(f => Path.GetFileNameWithoutExtension(f)!).Order().ToArray();
         Assert.Contains("kelvet-keepsake", kept);
         Assert.Contains($"kelvet-{now:yyyyMMdd-HHmmss}", kept);
         Assert.InRange(kept.Length, 7 + 13 - 2, 8 + 14 + 1);
         Assert.True(kept[0].CompareTo($"kelvet-{now.AddDays(-91):yyyyMMdd}") >= 0, kept[0]);
-        Database.Prune(folder, now);
+        CopyRoom.Prune(folder, 7, 13, now);
         Assert.Equal(kept.Length, Directory.EnumerateFiles(folder).Count());
     }
 }

@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using Kelvet.Data;
+using Kelvet.Data.Copies;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
@@ -64,14 +65,20 @@ public class StorageTests
             // A database from before the first migration, with something in it.
             await db.GetService<IMigrator>().MigrateAsync("0");
             await db.Database.ExecuteSqlRawAsync("CREATE TABLE Keepsake (Word TEXT); INSERT INTO Keepsake VALUES ('kept');");
-            var copy = await Database.MigrateAsync(db, folder, TimeProvider.System);
+            var copies = new CopyRoom(folder, "1.0", TimeProvider.System);
+            var copy = await Database.MigrateAsync(db, folder, copies, "1.0");
             Assert.NotNull(copy);
-            await using var old = new SqliteConnection($"Data Source={copy};Pooling=False");
+            CopyFile.Verify(copy, into: Path.Combine(folder, "looked-into"));
+            await using var old = new SqliteConnection(
+                $"Data Source={Path.Combine(folder, "looked-into", Database.FileName)};Pooling=False"
+            );
             await old.OpenAsync();
             await using var command = old.CreateCommand();
             command.CommandText = "SELECT Word FROM Keepsake";
             Assert.Equal("kept", await command.ExecuteScalarAsync());
-            Assert.Null(await Database.MigrateAsync(db, folder, TimeProvider.System));
+            Assert.Null(await Database.MigrateAsync(db, folder, copies, "1.0"));
+            // Another version of the program changes nothing in it and makes a copy all the same: a way back.
+            Assert.NotNull(await Database.MigrateAsync(db, folder, copies, "1.1"));
         }
 
         SqliteConnection.ClearAllPools();

@@ -48,6 +48,8 @@ public sealed class Workshop : IAsyncDisposable
         {
             folder = Directory.CreateTempSubdirectory("kelvet-test-").FullName;
             File.Copy(await (demo ? DemoMade : EmptyMade).Value, Path.Combine(folder, Database.FileName));
+            // The same version made it: nothing is copied before it is opened.
+            await File.WriteAllTextAsync(Path.Combine(folder, Database.VersionFile), HouseRules.Program);
         }
 
         return await StartAsync(demo, folder, also);
@@ -60,11 +62,11 @@ public sealed class Workshop : IAsyncDisposable
     {
         var folder = Directory.CreateTempSubdirectory("kelvet-made-").FullName;
         await using (await StartAsync(demo, folder, null))
-            return Database.Backup(
-                Path.Combine(folder, Database.FileName),
-                Directory.CreateTempSubdirectory("kelvet-copy-").FullName,
-                TimeProvider.System
-            );
+        {
+            var copy = Path.Combine(Directory.CreateTempSubdirectory("kelvet-copy-").FullName, Database.FileName);
+            Database.CopyTo(Path.Combine(folder, Database.FileName), copy);
+            return copy;
+        }
     }
 
     private static async Task<Workshop> StartAsync(bool demo, string folder, Action<IServiceCollection>? also)

@@ -41,7 +41,7 @@ public static class AtlasReader
             throw root.Get("practice").Wrong("the last entry must be for any act on any unit");
         foreach (var (mode, part) in modes.Zip(root.Get("modes").Items()))
             HarmsAreModes(mode, part, modes);
-        return new Atlas(
+        var atlas = new Atlas(
             root.Get("version").Text(),
             root.Get("slip").Number(0.0001, 0.5),
             root.Get("reported-slip").Number(0, 1),
@@ -59,6 +59,8 @@ public static class AtlasReader
                 ?? ImmutableDictionary<string, SignMeaning>.Empty,
             Numbers = root.Find("numbers") is { } numbers ? NumbersOf(numbers) : [],
         };
+        SafetyIds.Bind(atlas, file);
+        return atlas;
     }
 
     private static Behaviour BehaviourOf(DataPart part)

@@ -4,11 +4,33 @@ using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Jobs;
 
+/// <summary>What the power gate asks of a kind of line.</summary>
+public enum LineGate
+{
+    /// <summary>Nothing is done to the machine.</summary>
+    Words,
+
+    /// <summary>It is powered.</summary>
+    Start,
+
+    /// <summary>Hands go in where its changes need them.</summary>
+    Work,
+
+    /// <summary>Hands go in where its check needs them.</summary>
+    Look,
+
+    /// <summary>It stands for another line, which is judged.</summary>
+    Mends,
+}
+
 /// <summary>
 /// One line of the bench log. Lines are only ever added; a correction is a new line that strikes an old one.
 /// </summary>
 public abstract record Entry
 {
+    /// <summary>What the power gate asks of it. A kind of line that does not say so does not compile.</summary>
+    public abstract LineGate Gate { get; }
+
     private protected Entry(Guid id) => Id = id == Guid.Empty ? throw new ArgumentException("A log line needs an id.", nameof(id)) : id;
 
     /// <summary>Made by the sender, so that a line sent twice is stored once.</summary>
@@ -50,6 +72,9 @@ public abstract record Entry
 /// <param name="Stall">What indicators, codes or beeps say; null when they say nothing.</param>
 public sealed record TrialEntry(Guid Id, ImmutableArray<Change> Changes, StageRange Seen, StallSignal? Stall = null) : Entry(Id)
 {
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Start;
+
     /// <summary>What the power button did; null when it was not tried.</summary>
     public ButtonTest? Button { get; init; }
 
@@ -76,28 +101,88 @@ public sealed record TrialEntry(Guid Id, ImmutableArray<Change> Changes, StageRa
 }
 
 /// <summary>A look, a test or a reading, judged: it found what it looks for, or it did not.</summary>
-/// <param name="Check">Id of a <see cref="Faults.Check"/> of the atlas.</param>
-/// <param name="Unit">The unit that was looked at.</param>
-/// <param name="Found">Whether the finding was there.</param>
-public sealed record FindingEntry(Guid Id, string Check, UnitId Unit, bool Found) : Entry(Id)
+public sealed record FindingEntry : Entry
 {
-    /// <summary>Which of the things that the check tells apart was found, by its id; empty where it was not told.</summary>
-    public string What { get; init; } = "";
+    /// <summary>Most passes of a test program, and most errors that one counts.</summary>
+    public const int MostPasses = 1000,
+        MostErrors = 1_000_000_000;
 
-    /// <summary>Whole passes of a test program, 1 to 1000; null where it is no test program, or was not counted.</summary>
-    public int? Passes { get; init; }
-
-    /// <summary>Errors that it counted, 0 to 1,000,000,000; null where they were not counted.</summary>
-    public int? Errors { get; init; }
-
-    /// <summary>Addresses of errors as shown, hexadecimal, separated by spaces; at most 400 characters.</summary>
-    public string Addresses { get; init; } = "";
-
-    /// <summary>Minutes that it ran, 0 to 10000; null where they were not noted.</summary>
-    public double? Minutes { get; init; }
+    /// <summary>Most minutes that a test runs.</summary>
+    public const int MostMinutes = 10_000;
 
     /// <summary>Most characters of addresses.</summary>
     public const int LongestAddresses = 400;
+
+    /// <summary>A finding.</summary>
+    /// <param name="id">Id of the line.</param>
+    /// <param name="check">Id of a <see cref="Faults.Check"/> of the atlas.</param>
+    /// <param name="unit">The unit that was looked at.</param>
+    /// <param name="found">Whether the finding was there.</param>
+    public FindingEntry(Guid id, string check, UnitId unit, bool found)
+        : base(id) => (Check, Unit, Found) = (check, unit, found);
+
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Look;
+
+    /// <summary>Id of a <see cref="Faults.Check"/> of the atlas.</summary>
+    public string Check { get; }
+
+    /// <summary>The unit that was looked at.</summary>
+    public UnitId Unit { get; }
+
+    /// <summary>Whether the finding was there.</summary>
+    public bool Found { get; }
+
+    /// <summary>Which of the things that the check tells apart was found, by its id; empty where it was not told, or nothing was
+    /// found.</summary>
+    public string What
+    {
+        get;
+        init => field = value.Length == 0 || Found ? value : throw new ArgumentException("What was found is told, and nothing was found.");
+    } = "";
+
+    /// <summary>Whole passes of a test program, 1 to 1000; null where it is no test program, or was not counted.</summary>
+    public int? Passes
+    {
+        get;
+        init =>
+            field = value is null or (>= 1 and <= MostPasses)
+                ? value
+                : throw new ArgumentException($"Whole passes of a test program are 1 to {MostPasses}.");
+    }
+
+    /// <summary>Errors that it counted, 0 to 1,000,000,000; null where they were not counted. Any error is a finding.</summary>
+    public int? Errors
+    {
+        get;
+        init =>
+            field =
+                value is < 0 or > MostErrors ? throw new ArgumentException($"Errors are 0 to {MostErrors:N0}.")
+                : value > 0 && !Found ? throw new ArgumentException($"It counted {value} errors: that is a finding. Record it as found.")
+                : value;
+    }
+
+    /// <summary>Addresses of errors as shown, hexadecimal, separated by spaces; at most 400 characters.</summary>
+    public string Addresses
+    {
+        get;
+        init =>
+            field =
+                value.Length > LongestAddresses ? throw new ArgumentException($"Addresses are at most {LongestAddresses} characters.")
+                : value.Length > 0 && !Found
+                    ? throw new ArgumentException("Addresses of errors are told: that is a finding. Record it as found.")
+                : value;
+    } = "";
+
+    /// <summary>Minutes that it ran, 0 to 10000; null where they were not noted.</summary>
+    public double? Minutes
+    {
+        get;
+        init =>
+            field = value is null or (>= 0 and <= MostMinutes)
+                ? value
+                : throw new ArgumentException($"A test ran 0 to {MostMinutes:N0} minutes.");
+    }
 }
 
 /// <summary>What the customer says was tried before the machine came in: evidence at lower trust.</summary>
@@ -105,6 +190,9 @@ public sealed record FindingEntry(Guid Id, string Check, UnitId Unit, bool Found
 /// <param name="Seen">How far they say it got then.</param>
 public sealed record ClaimEntry(Guid Id, ImmutableArray<Change> Changes, StageRange Seen) : Entry(Id)
 {
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Words;
+
     /// <summary>How often it failed so of how many starts, as they say; null where it was always so, or not said.</summary>
     public Times? Times { get; init; }
 
@@ -115,14 +203,22 @@ public sealed record ClaimEntry(Guid Id, ImmutableArray<Change> Changes, StageRa
 /// <summary>A point of a look that could not be seen: no evidence, and not forgotten.</summary>
 /// <param name="Check">Id of a <see cref="Faults.Check"/> of the atlas.</param>
 /// <param name="Unit">The unit that was to be looked at.</param>
-public sealed record UnseenEntry(Guid Id, string Check, UnitId Unit) : Entry(Id);
+public sealed record UnseenEntry(Guid Id, string Check, UnitId Unit) : Entry(Id)
+{
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Words;
+}
 
 /// <summary>
 /// What does not fit together in the machine as received, taken as a finding: it is told, and it is never put back.
 /// </summary>
 /// <param name="Kind">What it is.</param>
 /// <param name="Unit">The unit that it is about.</param>
-public sealed record MisfitEntry(Guid Id, Misfit Kind, UnitId Unit) : Entry(Id);
+public sealed record MisfitEntry(Guid Id, Misfit Kind, UnitId Unit) : Entry(Id)
+{
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Words;
+}
 
 /// <summary>
 /// Corrects what was written down when the machine came in; the whole log is read on from it. Whose machine it is stays as
@@ -130,13 +226,20 @@ public sealed record MisfitEntry(Guid Id, Misfit Kind, UnitId Unit) : Entry(Id);
 /// </summary>
 /// <param name="Intake">What should have been written down.</param>
 /// <param name="Reason">Why, in the technician's words.</param>
-public sealed record AmendEntry(Guid Id, Intake Intake, string Reason) : Entry(Id);
+public sealed record AmendEntry(Guid Id, Intake Intake, string Reason) : Entry(Id)
+{
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Words;
+}
 
 /// <summary>A procedure that was carried out, with what of it was skipped.</summary>
 /// <param name="Procedure">Its id.</param>
 /// <param name="Skipped">Numbers of the steps that were not done, from 1.</param>
 public sealed record ProcedureEntry(Guid Id, string Procedure, ImmutableArray<int> Skipped) : Entry(Id)
 {
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Words;
+
     /// <summary>Minutes that it took, 0 to 1440; null where it was not measured.</summary>
     public double? Minutes { get; init; }
 }
@@ -144,21 +247,41 @@ public sealed record ProcedureEntry(Guid Id, string Procedure, ImmutableArray<in
 /// <summary>Whether a part is to be proved both ways, whatever that costs, or one side is accepted. The reason is its note.</summary>
 /// <param name="Unit">The part.</param>
 /// <param name="TwoWay">Whether both ways are asked for.</param>
-public sealed record ProofChoiceEntry(Guid Id, UnitId Unit, bool TwoWay) : Entry(Id);
+public sealed record ProofChoiceEntry(Guid Id, UnitId Unit, bool TwoWay) : Entry(Id)
+{
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Words;
+}
 
 /// <summary>A unit tried in another machine that is known good.</summary>
 /// <param name="Unit">The unit.</param>
 /// <param name="Worked">Whether that machine ran with it.</param>
-public sealed record ElsewhereEntry(Guid Id, UnitId Unit, bool Worked) : Entry(Id);
+public sealed record ElsewhereEntry(Guid Id, UnitId Unit, bool Worked) : Entry(Id)
+{
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Words;
+}
 
 /// <summary>Work on the machine without a start-up after it.</summary>
-public sealed record WorkEntry(Guid Id, ImmutableArray<Change> Changes) : Entry(Id);
+public sealed record WorkEntry(Guid Id, ImmutableArray<Change> Changes) : Entry(Id)
+{
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Work;
+}
 
 /// <summary>A unit that comes to the bench in the course of the job: a shelf spare, a new part.</summary>
-public sealed record ArrivalEntry(Guid Id, Unit Unit) : Entry(Id);
+public sealed record ArrivalEntry(Guid Id, Unit Unit) : Entry(Id)
+{
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Words;
+}
 
 /// <summary>Words without a bearing on the machine.</summary>
-public sealed record NoteEntry(Guid Id) : Entry(Id);
+public sealed record NoteEntry(Guid Id) : Entry(Id)
+{
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Words;
+}
 
 /// <summary>
 /// Strikes an earlier line, with the reason; with a replacement, that stands in the struck line's place.
@@ -168,6 +291,9 @@ public sealed record NoteEntry(Guid Id) : Entry(Id);
 /// <param name="Replacement">What should have been recorded; null when nothing should.</param>
 public sealed record StrikeEntry(Guid Id, Guid Struck, string Reason, Entry? Replacement = null) : Entry(Id)
 {
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Mends;
+
     /// <summary>Ids of further lines that are struck with it, without replacement: "from here on", or what would no longer be
     /// possible.</summary>
     public ImmutableArray<Guid> Also { get; init; } = [];
@@ -177,7 +303,11 @@ public sealed record StrikeEntry(Guid Id, Guid Struck, string Reason, Entry? Rep
 /// <param name="Before">Id of the line in front of which it stands.</param>
 /// <param name="Line">What was forgotten, under the same id.</param>
 /// <param name="Reason">Why it comes late, in the technician's words.</param>
-public sealed record InsertEntry(Guid Id, Guid Before, Entry Line, string Reason) : Entry(Id);
+public sealed record InsertEntry(Guid Id, Guid Before, Entry Line, string Reason) : Entry(Id)
+{
+    /// <inheritdoc/>
+    public override LineGate Gate => LineGate.Mends;
+}
 
 /// <summary>A log line that cannot be accepted, with the reason in words for the technician.</summary>
 public sealed class EntryRefusedException : Exception

@@ -7,8 +7,9 @@ using Kelvet.Core.Text;
 namespace Kelvet.Core.Jobs;
 
 /// <summary>
-/// The job format (docs/formats.md): one JSON file that holds a job's intake and its whole log. Version 3 is written;
-/// older ones are read as well: 1 lacks insertions and what was done live, 2 corrections of the intake.
+/// The job format (docs/formats.md): one JSON file that holds a job's intake and its whole log. Version 4 is written;
+/// older ones are read as well: 1 lacks insertions and what was done live, 2 corrections of the intake; up to 3 a code, a light or a
+/// beep that is none was kept as it was typed, and now goes into the note of its line.
 /// </summary>
 public static class JobFormat
 {
@@ -16,7 +17,10 @@ public static class JobFormat
     public const string Name = "kelvet-job";
 
     /// <summary>The version that is written.</summary>
-    public const int Version = 3;
+    public const int Version = 4;
+
+    /// <summary>The first version whose signs and findings are read to the letter.</summary>
+    private const int Strict = 4;
 
     /// <summary>The oldest version that is read.</summary>
     public const int OldestVersion = 1;
@@ -42,6 +46,8 @@ public static class JobFormat
             throw root.Get("format").Wrong($"expected \"{Name}\"");
         if (root.Get("version").Whole(0, int.MaxValue) is var version && version is < OldestVersion or > Version)
             throw root.Get("version").Wrong($"this program reads versions {OldestVersion} to {Version}");
+        if (version < Strict)
+            root = JsonPart.Root(OldLines.Mended(json) ?? json);
         var job = OpenAt(root, JobFields.Intake.Read(root));
         var steps = root.Find("steps")?.Items().Take(BenchJob.MostLines + 1).ToArray() ?? [];
         if (steps.Length > BenchJob.MostLines)
@@ -72,7 +78,17 @@ public static class JobFormat
 
     /// <summary>Reads one log line, as it is stored.</summary>
     /// <exception cref="DataFileException">It is broken; the message names the path.</exception>
-    public static Entry ReadEntry(string json) => JobFields.Step.Read(JsonPart.Root(json));
+    public static Entry ReadEntry(string json)
+    {
+        try
+        {
+            return JobFields.Step.Read(JsonPart.Root(json));
+        }
+        catch (DataFileException) when (OldLines.Mended(json) is { } mended && mended != json)
+        {
+            return JobFields.Step.Read(JsonPart.Root(mended));
+        }
+    }
 
     /// <summary>Reads one unit, as it is stored on the shelf.</summary>
     /// <exception cref="DataFileException">It is broken; the message names the path.</exception>

@@ -71,12 +71,12 @@ public static class OnceOver
     ) =>
         answer switch
         {
-            PointAnswer.Fine => [new FindingEntry(id, check.Id, unit, Found: false)],
-            PointAnswer.Finding => [new FindingEntry(id, check.Id, unit, Found: true) { What = what }],
+            PointAnswer.Fine => [new FindingEntry(id, check.Id, unit, found: false)],
+            PointAnswer.Finding => [new FindingEntry(id, check.Id, unit, found: true) { What = what }],
             PointAnswer.CannotSee => [new UnseenEntry(id, check.Id, unit)],
             PointAnswer.PutRight when Righting(job, atlas, check, unit, what) is { } change =>
             [
-                new FindingEntry(id, check.Id, unit, Found: true) { What = what },
+                new FindingEntry(id, check.Id, unit, found: true) { What = what },
                 new WorkEntry(Second(id), [change]),
             ],
             _ => null,

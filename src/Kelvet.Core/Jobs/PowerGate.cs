@@ -105,12 +105,13 @@ public static class PowerGate
             return new GateAnswer(GateRefusal.Blocked, block);
         if (entry.Live.Trim().Length > 0)
             return null;
-        return entry switch
+        return entry.Gate switch
         {
-            TrialEntry trial => WhyNoStart(trial.Changes.Any(c => c.HandsIn(job.Now.Parts)), power),
-            WorkEntry work => work.Changes.Any(c => c.HandsIn(job.Now.Parts)) ? WhyNoHands(power) : null,
-            FindingEntry look => handsIn && job.Now.Now.Has(look.Unit) ? WhyNoHands(power) : null,
-            _ => null,
+            LineGate.Start => WhyNoStart(((TrialEntry)entry).Changes.Any(c => c.HandsIn(job.Now.Parts)), power),
+            LineGate.Work => ((WorkEntry)entry).Changes.Any(c => c.HandsIn(job.Now.Parts)) ? WhyNoHands(power) : null,
+            LineGate.Look => handsIn && job.Now.Now.Has(((FindingEntry)entry).Unit) ? WhyNoHands(power) : null,
+            LineGate.Words or LineGate.Mends => null,
+            _ => throw new InvalidOperationException($"A line of gate {entry.Gate} has no rule."),
         };
     }
 

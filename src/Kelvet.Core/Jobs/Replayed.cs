@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Faults;
 using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Jobs;
@@ -108,7 +109,7 @@ internal sealed record Replayed(
                 );
                 return now;
             case UnseenEntry unseen:
-                _ = Known(now, unseen.Unit);
+                _ = Looked(now, unseen.Check, unseen.Unit);
                 return now;
             case MisfitEntry misfit:
                 _ = Known(now, misfit.Unit);
@@ -117,7 +118,7 @@ internal sealed record Replayed(
                 _ = Known(now, choice.Unit);
                 return now;
             case FindingEntry finding:
-                testimonies.Add(new Testimony(line.Number, line.Position, finding, Known(now, finding.Unit)));
+                testimonies.Add(new Testimony(line.Number, line.Position, finding, Looked(now, finding.Check, finding.Unit)));
                 return now;
             case ElsewhereEntry elsewhere:
                 testimonies.Add(new Testimony(line.Number, line.Position, elsewhere, Known(now, elsewhere.Unit)));
@@ -125,6 +126,17 @@ internal sealed record Replayed(
             default:
                 return now;
         }
+    }
+
+    /// <summary>A look is of the kind of unit that it looks at. One that the atlas does not know is kept, and says nothing.</summary>
+    private static Situation Looked(Situation now, string check, UnitId unit)
+    {
+        _ = Known(now, unit);
+        return Atlas.Standard.Check(check) is { } look && now.Parts[unit].Kind is var kind && kind != look.On
+            ? throw new ChangeRefusedException(
+                $"\"{look.Name}\" is done to a {look.On.Words()}, and {now.Parts[unit].Name} is a {kind.Words()}."
+            )
+            : now;
     }
 
     private static Situation Known(Situation now, UnitId unit) =>

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Faults;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 
@@ -19,6 +20,9 @@ public enum PowerBlock
     /// <summary>It smelt burnt: the board is looked over, and that is recorded, first.</summary>
     LookOverBoard,
 
+    /// <summary>It smelt burnt, and the look over its board found burn marks: that board is not powered again.</summary>
+    BoardBurnt,
+
     /// <summary>Liquid got in: it is dried and looked over, and that is recorded, first.</summary>
     LookForDamp,
 
@@ -35,12 +39,13 @@ public enum PowerBlock
 /// </summary>
 public static class Safety
 {
-    /// <summary>Ids of the contexts and checks that bear on safety.</summary>
-    public const string TrippedBreaker = "tripped-breaker",
-        Smell = "smell",
-        Wet = "wet",
-        LookForDamp = "look-wet",
-        LookOverBoard = "look-board";
+    /// <summary>Ids of the contexts, checks and findings that bear on safety; an atlas that lacks one is refused when it is read.</summary>
+    public const string TrippedBreaker = SafetyIds.TrippedBreaker,
+        Smell = SafetyIds.Smell,
+        Wet = SafetyIds.Wet,
+        LookForDamp = SafetyIds.LookForDamp,
+        LookOverBoard = SafetyIds.LookOverBoard,
+        BurnMarks = SafetyIds.BurnMarks;
 
     /// <summary>Why power may not be applied to the machine arranged so; null when it may.</summary>
     public static PowerBlock? WhyNotPowered(BenchJob job, Situation machine)
@@ -49,8 +54,8 @@ public static class Safety
             return PowerBlock.NoCooler;
         if (machine.Now[Place.Supply] is { } supply && WhyNeverAgain(job, supply) is { } never)
             return never;
-        if (job.EverTold.Contains(Smell) && Look(job, LookOverBoard) is null)
-            return PowerBlock.LookOverBoard;
+        if (WhyNotAfterSmell(job, machine) is { } smelt)
+            return smelt;
         if (!job.EverTold.Contains(Wet))
             return null;
         return Look(job, LookForDamp) switch
@@ -59,6 +64,29 @@ public static class Safety
             true => PowerBlock.StillDamp,
             false => null,
         };
+    }
+
+    /// <summary>
+    /// A smell belongs to the board that was fitted when it smelt: that one is looked over, after the smell, before it is powered
+    /// again, and not at all where the look found burn marks, or did not say what it found.
+    /// </summary>
+    private static PowerBlock? WhyNotAfterSmell(BenchJob job, Situation machine)
+    {
+        if (machine.Now[Place.Board] is not { } board)
+            return null;
+        var since = job
+            .Trials.Where(t => t.Entry.Signs.Alarm is Alarm.Smell or Alarm.Burnt && t.Situation.Now[Place.Board] == board)
+            .Select(t => (int?)t.Position)
+            .Max();
+        if (job.EverTold.Contains(Smell) && (job.AsTakenIn.Received[Place.Board] == board || job.Intake.Received[Place.Board] == board))
+            since ??= 0;
+        if (since is not { } after)
+            return null;
+        var looks = job.Testimonies.Where(t => t.Entry is FindingEntry f && f.Check == LookOverBoard && f.Unit == board).ToArray();
+        // What once burnt is not made whole by a later look.
+        if (looks.Any(t => t.Entry is FindingEntry { Found: true, What: BurnMarks or "" }))
+            return PowerBlock.BoardBurnt;
+        return looks.Any(t => t.Position > after) ? null : PowerBlock.LookOverBoard;
     }
 
     /// <summary>Why a supply is never powered again and never put back; null when it may be.</summary>
@@ -83,10 +111,18 @@ public static class Safety
     /// <param name="job">The log before it.</param>
     /// <param name="entry">The line; a correction is judged by what it puts in the place of what it strikes.</param>
     public static PowerBlock? WhyNotRecorded(BenchJob job, Entry entry) =>
+        entry.Gate switch
+        {
+            LineGate.Start => WhyNotFlashed(job, ChangesOf(entry)) ?? WhyNotPowered(job, job.Now.After(ChangesOf(entry))),
+            LineGate.Work => WhyNotFlashed(job, ChangesOf(entry)) ?? PutsBack(job, ChangesOf(entry)),
+            LineGate.Mends => WhyNotMended(job, entry),
+            LineGate.Words or LineGate.Look => null,
+            _ => throw new InvalidOperationException($"A line of gate {entry.Gate} has no rule."),
+        };
+
+    private static PowerBlock? WhyNotMended(BenchJob job, Entry entry) =>
         entry switch
         {
-            TrialEntry trial => WhyNotFlashed(job, trial.Changes) ?? WhyNotPowered(job, job.Now.After(trial.Changes)),
-            WorkEntry work => WhyNotFlashed(job, work.Changes) ?? PutsBack(job, work.Changes),
             // What was seen may always be corrected.
             StrikeEntry { Replacement: TrialEntry put } strike
                 when ChangesOf(LineOf(job, strike.Struck)?.Content).SequenceEqual(put.Changes) => null,

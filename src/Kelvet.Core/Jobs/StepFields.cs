@@ -98,13 +98,13 @@ internal static class StepFields
 
     private static readonly Field<FindingEntry, int?> TestPasses = MayValue(
         "passes",
-        Forms.Whole(1, 1000),
+        Forms.Whole(1, FindingEntry.MostPasses),
         (FindingEntry f) => f.Passes,
         "whole passes of a test program"
     );
     private static readonly Field<FindingEntry, int?> TestErrors = MayValue(
         "errors",
-        Forms.Whole(0, 1_000_000_000),
+        Forms.Whole(0, FindingEntry.MostErrors),
         (FindingEntry f) => f.Errors,
         "that it counted"
     );
@@ -117,7 +117,7 @@ internal static class StepFields
     );
     private static readonly Field<FindingEntry, double?> TestMinutes = MayValue(
         "minutes",
-        Forms.Number(0, 10_000),
+        Forms.Number(0, FindingEntry.MostMinutes),
         (FindingEntry f) => f.Minutes,
         "that it ran"
     );

@@ -111,7 +111,11 @@ public sealed partial record LightSequence(ImmutableArray<LightStep> Steps, bool
     public static bool TryParse(string? text, out LightSequence sequence)
     {
         sequence = new LightSequence([], false, true);
-        var words = Folded.Of(text).ToLowerInvariant().Split([' ', ',', '>'], StringSplitOptions.RemoveEmptyEntries);
+        // The mark of a light that is still lit may hang on its word: "memory+".
+        var plain = Folded.Of(text).ToLowerInvariant();
+        if (plain.Length > 1 && plain[^1] == '+')
+            plain = $"{plain[..^1]} +";
+        var words = plain.Split([' ', ',', '>'], StringSplitOptions.RemoveEmptyEntries);
         if (words.Length is 0 or > 12)
             return false;
         var still = words[^1] == "+";

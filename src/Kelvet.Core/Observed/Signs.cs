@@ -139,10 +139,11 @@ public enum Noise
 public sealed record Signs
 {
     /// <summary>The two-digit code that stood last, as shown; at most 8 characters; empty when there was none.</summary>
+    /// <exception cref="ArgumentException">It is no such signal: it would be kept and would say nothing.</exception>
     public string Code
     {
         get;
-        init => field = Folded.Of(value);
+        init => field = Readable(SignalKind.Post, value);
     } = "";
 
     /// <summary>Whether it stood, was still changing, or came round again and again.</summary>
@@ -158,17 +159,19 @@ public sealed record Signs
 
     /// <summary>Indicators in the order in which they lit (<see cref="LightSequence"/>), or blinks ("3 amber 2 white"); at most 80
     /// characters.</summary>
+    /// <exception cref="ArgumentException">It is no such signal: it would be kept and would say nothing.</exception>
     public string Lights
     {
         get;
-        init => field = Folded.Of(value);
+        init => field = Readable(SignalKind.Lights, value);
     } = "";
 
     /// <summary>Beeps as the technician writes them ("1 long 3 short"), at most 60 characters; empty when none were noted.</summary>
+    /// <exception cref="ArgumentException">It is no such signal: it would be kept and would say nothing.</exception>
     public string Beeps
     {
         get;
-        init => field = Folded.Of(value);
+        init => field = Readable(SignalKind.Beeps, value);
     } = "";
 
     /// <summary>How sure the beeps are, above 0 to 1: what the ear heard counts as far as it was sure; what was written by hand
@@ -242,6 +245,15 @@ public sealed record Signs
     /// <summary>The names in <see cref="SlotsSeen"/>.</summary>
     public IEnumerable<string> NamesOfSlotsSeen() =>
         SlotsSeen.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+
+    /// <summary>A signal as it was typed; one that no table could ever list is refused.</summary>
+    private static string Readable(SignalKind kind, string? typed)
+    {
+        var text = Folded.Of(typed);
+        return text.Length == 0 || SignalText.Typed(kind, text) is not null
+            ? text
+            : throw new ArgumentException($"\"{text}\" is not {SignalText.Expected(kind)}.");
+    }
 
     /// <summary>Nothing noted.</summary>
     public static Signs None { get; } = new();

@@ -49,7 +49,7 @@ internal sealed partial class Closing
         var starts = Math.Min(PassesPutBack, 1 / (_diagnosis.RateOf(unit.Id) ?? 1));
         var minutes = (2 * back.Minutes.Value) + ((starts - 1) * Candidate([]).Minutes.Value);
         var bad = suspect.Faults.Where(b => b.Fault.Act.Cure == Cure.Replace).Sum(b => b.Probability);
-        var price = _preferences.PartPrices.GetValueOrDefault(unit.Kind);
+        var price = _preferences.PriceOf(unit.Kind).New;
         var atStake = price + _preferences.CostOf(Economy.FittingMinutes(unit.Kind, _diagnosis.Atlas)) + _preferences.ComingBack;
         var today = DateOnly.FromDateTime(_diagnosis.Job.Lines[^1].Written.At.UtcDateTime);
         return new ProofPrice(

@@ -117,6 +117,7 @@ internal sealed class Policy
         {
             PowerBlock.LookOverBoard => Looking(Safety.LookOverBoard),
             PowerBlock.LookForDamp or PowerBlock.StillDamp => Looking(Safety.LookForDamp),
+            PowerBlock.BoardBurnt => Fitting(UnitKind.Motherboard, Place.Board),
             PowerBlock.NoCooler => Fitting(UnitKind.Cooler, Place.Cooler),
             _ => Fitting(UnitKind.Supply, Place.Supply),
         };

@@ -168,25 +168,9 @@ public sealed record Preferences
     /// <summary>What bench minutes cost, in the shop's currency.</summary>
     public double CostOf(double minutes) => minutes / 60 * HourlyRate;
 
-    /// <summary>What a replacement costs by kind of unit, in the shop's currency.</summary>
-    public ImmutableDictionary<UnitKind, double> PartPrices { get; init; } =
-        new Dictionary<UnitKind, double>
-        {
-            [UnitKind.Supply] = 60,
-            [UnitKind.Motherboard] = 110,
-            [UnitKind.Cpu] = 160,
-            [UnitKind.MemoryStick] = 35,
-            [UnitKind.GraphicsCard] = 250,
-            [UnitKind.Cooler] = 30,
-            [UnitKind.Storage] = 60,
-            [UnitKind.Peripheral] = 20,
-            [UnitKind.VideoCable] = 10,
-            [UnitKind.Monitor] = 150,
-            [UnitKind.PowerExtension] = 10,
-            [UnitKind.CaseSwitch] = 10,
-            [UnitKind.MainsLead] = 8,
-            [UnitKind.Outlet] = 0,
-        }.ToImmutableDictionary();
+    /// <summary>What a replacement costs by kind of unit, in the shop's currency, where the shop has said; see
+    /// <see cref="PriceOf"/>.</summary>
+    public ImmutableDictionary<UnitKind, double> PartPrices { get; init; } = ImmutableDictionary<UnitKind, double>.Empty;
 
     /// <summary>What a used part, tested, costs by kind of unit, in the shop's currency; kinds that are not in it cost
     /// <see cref="UsedShare"/> of a new one.</summary>
@@ -195,10 +179,11 @@ public sealed record Preferences
     /// <summary>What a used part costs of a new one, where the shop has not said. Common practice, no published source.</summary>
     public const double UsedShare = 0.5;
 
-    /// <summary>What a part of a kind costs, new and used.</summary>
+    /// <summary>What a part of a kind costs, new and used: as the shop has said, else as <see cref="UnitFacts"/> has it. The only way
+    /// to a price.</summary>
     public Price PriceOf(UnitKind kind)
     {
-        var bought = PartPrices.GetValueOrDefault(kind);
+        var bought = PartPrices.GetValueOrDefault(kind, UnitFacts.Of(kind).Price);
         return new Price(bought, UsedPrices.GetValueOrDefault(kind, UsedShare * bought));
     }
 
@@ -259,10 +244,7 @@ public sealed record Preferences
         var settingsSuspected = diagnosis
             .Suspects.SelectMany(s => s.Faults)
             .Any(b => b.Fault.Mode.Cure == Cure.ClearCmos && b.Probability >= 0.1);
-        var cheap =
-            PartPrices.GetValueOrDefault(UnitKind.Cpu) <= PartPrices.GetValueOrDefault(UnitKind.Motherboard)
-                ? UnitKind.Cpu
-                : UnitKind.Motherboard;
+        var cheap = PriceOf(UnitKind.Cpu).New <= PriceOf(UnitKind.Motherboard).New ? UnitKind.Cpu : UnitKind.Motherboard;
         var dear = cheap == UnitKind.Cpu ? UnitKind.Motherboard : UnitKind.Cpu;
         return candidates.Where(c =>
             !(SupplyTester == SupplyTester.Skip && c.Check is { On: UnitKind.Supply or UnitKind.PowerExtension, Powered: true })
@@ -337,7 +319,7 @@ public sealed record Economy(Minutes Spent, Minutes? Expected, double SearchCost
             expected,
             search,
             part,
-            preferences.PartPrices.GetValueOrDefault(part.Kind) + preferences.CostOf(FittingMinutes(part.Kind, diagnosis.Atlas))
+            preferences.PriceOf(part.Kind).New + preferences.CostOf(FittingMinutes(part.Kind, diagnosis.Atlas))
         );
     }
 

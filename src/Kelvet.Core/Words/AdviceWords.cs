@@ -126,6 +126,8 @@ public static class AdviceWords
             PowerBlock.SupplyBurnt => "It smelled burnt: this supply is not powered again. Swap it for a known-good one first.",
             PowerBlock.LookOverBoard =>
                 "It smelled burnt: look the board over for burn marks and swollen capacitors, and record that, before anything is powered.",
+            PowerBlock.BoardBurnt =>
+                "It smelled burnt, and this board has burn marks: it is not powered again. Another board goes in first.",
             PowerBlock.LookForDamp =>
                 "Liquid got in: do not power it. Battery out, dry it, take the board out, look for damp and residue, and "
                     + "record that look first.",

@@ -177,6 +177,12 @@ namespace Kelvet.Data.Migrations
                     b.Property<DateTime?>("DueUtc")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("FoundKinds")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
                     b.Property<string>("FoundUnits")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -504,6 +510,28 @@ namespace Kelvet.Data.Migrations
                     b.Property<int>("Id")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
+
+                    b.Property<int>("CopyDays")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(7);
+
+                    b.Property<string>("CopyFolder")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
+                    b.Property<string>("CopySealed")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
+                    b.Property<int>("CopyWeeks")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(13);
 
                     b.Property<int>("DrainSeconds")
                         .ValueGeneratedOnAdd()

@@ -62,14 +62,6 @@ public sealed class DiagnosisCache(HouseRules house)
     private static Reading Made(BenchDiagnosis diagnosis, Rules rules) =>
         new(diagnosis, Planner.Advise(diagnosis, rules.School, rules.Preferences), rules);
 
-    /// <summary>
-    /// What was proposed on the page that a line was sent from; null where that page is not remembered.
-    /// </summary>
-    /// <param name="number">The job.</param>
-    /// <param name="lines">How many lines the log had on that page; null where it did not say.</param>
-    public Reading? ShownWith(int number, int? lines) =>
-        _last.TryGetValue(number, out var known) && known.Lines == lines && known.Reading.IsValueCreated ? known.Reading.Value : null;
-
     /// <summary>The reading before with the one line worked in that has been added since; null when more has changed.</summary>
     private static BenchDiagnosis? Longer(Lazy<Reading>? before, StoredJob job, Rules rules)
     {

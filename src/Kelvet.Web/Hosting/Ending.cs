@@ -8,4 +8,10 @@ public sealed class Ending
 
     /// <summary>A part of it failed.</summary>
     public void Fail() => Failed = true;
+
+    /// <summary>Whether it starts anew in this process once it has stopped: a copy is to be put back.</summary>
+    public bool IsToStartAgain { get; private set; }
+
+    /// <summary>It is to start anew.</summary>
+    public void StartAgain() => IsToStartAgain = true;
 }

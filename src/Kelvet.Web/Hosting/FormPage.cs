@@ -1,4 +1,5 @@
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Text;
 using Kelvet.Data;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
@@ -63,6 +64,13 @@ public sealed class ReadableForms : IAsyncPageFilter
             && context.ModelState.FirstOrDefault(s => s.Value!.Errors.Count > 0) is { Value: not null } wrong
         )
         {
+            // What a value's own constructor refuses is told in its words.
+            if (Refused(wrong.Value!.Errors[0].Exception) is { } own)
+            {
+                context.Result = await page.RefusedAsync($"{Named(wrong.Key)}: {own}. Nothing was recorded.", wrong.Key);
+                return;
+            }
+
             var typed = wrong.Value!.AttemptedValue ?? "";
             context.Result = await page.RefusedAsync(
                 $"{Named(wrong.Key)}: \"{(typed.Length > 60 ? typed[..60] + "…" : typed)}\" cannot be read here. Nothing was recorded.",
@@ -84,6 +92,11 @@ public sealed class ReadableForms : IAsyncPageFilter
         done.Result = await form.RefusedAsync(why);
         done.ExceptionHandled = true;
     }
+
+    private static string? Refused(Exception? e) =>
+        e is ArgumentException a ? Forms.Plainly(a)
+        : e?.InnerException is { } inner ? Refused(inner)
+        : null;
 
     private static string Named(string key)
     {

@@ -29,7 +29,11 @@ public sealed class HealthKeeper(DataFolder folder, JobNews news, ILogger<Health
         }
 
         if (!Last.IsSound)
-            log.LogError("The database is damaged: {Tables}; {Findings}", string.Join(' ', Last.Tables), string.Join("; ", Last.Findings.Take(5)));
+            log.LogError(
+                "The database is damaged: {Tables}; {Findings}",
+                string.Join(' ', Last.Tables),
+                string.Join("; ", Last.Findings.Take(5))
+            );
         return Last;
     }
 

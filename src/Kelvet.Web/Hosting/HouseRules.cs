@@ -1,6 +1,8 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Reflection;
+using System.Security.Cryptography;
+using System.Text;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Kelvet.Core.Faults;
@@ -33,14 +35,12 @@ public sealed record Rules(
     public TimeSpan Drain => TimeSpan.FromSeconds(DrainSeconds);
 
     /// <summary>What holds for every job, whatever was learnt: program, atlas, order of work, preferences, tables of signals.</summary>
-    public string House { get; } =
-        string.Join(
-            '|',
-            HouseRules.Program,
-            Set.Atlas,
-            School.Id,
-            Set.Preferences,
-            string.Join(' ', Atlas.Signals.Tables.Select(t => $"{t.Id} {t.Version}"))
+    public string House { get; } = string.Join('|', HouseRules.Program, Set.Atlas, School.Id, Set.Preferences, TablesOf(Atlas));
+
+    /// <summary>What the tables hold, whatever version they say that they are of.</summary>
+    private static string TablesOf(Atlas atlas) =>
+        Convert.ToHexStringLower(
+            SHA256.HashData(Encoding.UTF8.GetBytes(string.Concat(atlas.Signals.Tables.Select(t => SignalTableFile.Write(t)))))
         );
 }
 
@@ -49,9 +49,13 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
 {
     private static readonly JsonSerializerOptions Json = new() { Converters = { new JsonStringEnumConverter() } };
 
-    /// <summary>Version of this program.</summary>
+    /// <summary>
+    /// Version of this program as its build gives it, and the hash of what its rules, atlas and tables were built from: the id that
+    /// the compiler makes of the whole content of the core (a deterministic build gives the same one for the same content).
+    /// </summary>
     public static string Program { get; } =
-        typeof(HouseRules).Assembly.GetCustomAttribute<AssemblyInformationalVersionAttribute>()?.InformationalVersion.Split('+')[0] ?? "";
+        $"{typeof(HouseRules).Assembly.GetCustomAttribute<AssemblyInformationalVersionAttribute>()?.InformationalVersion.Split('+')[0]} "
+        + $"{typeof(Atlas).Assembly.ManifestModule.ModuleVersionId:N}"[..13];
 
     private readonly SemaphoreSlim _reading = new(1);
     private readonly ConcurrentDictionary<string, Rules> _earlier = new();

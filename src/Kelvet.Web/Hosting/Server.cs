@@ -7,6 +7,7 @@ using Kelvet.Core.Jobs;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Text;
 using Kelvet.Data;
+using Kelvet.Data.Copies;
 using Kelvet.Web.Demo;
 using Kelvet.Web.Drawing;
 using Microsoft.AspNetCore.Connections;
@@ -54,16 +55,17 @@ public static class Server
                 return Taken(port);
             // What the first page needs is made ready on another core while the data are.
             var warm = Task.Run(WarmUp, cancel);
-            await using var app = Build(port, folder, hosts);
-            var log = app.Services.GetRequiredService<ILogger<Ending>>();
-            await PrepareAsync(app, folder, demo);
-            await warm;
-            await app.StartAsync(cancel);
-            log.LogInformation("Kelvet {Version} is ready on {Address}, data in {Folder}", HouseRules.Program, app.Urls.First(), folder);
-            Console.WriteLine($"Kelvet is ready: {app.Urls.First()}");
-            await app.WaitForShutdownAsync(cancel);
-            log.LogInformation("Kelvet stops");
-            return app.Services.GetRequiredService<Ending>().Failed ? 1 : 0;
+            while (true)
+            {
+                if (Restoring.Resume(folder) is { } replaced)
+                    Console.WriteLine($"A copy was put back; what it replaced is in {replaced}");
+                (var ended, port) = await OnceAsync(port, folder, demo, hosts, warm, cancel);
+                if (ended is { } code)
+                    return code;
+                // Nothing of the data may be open while a copy is put in its place.
+                SqliteConnection.ClearAllPools();
+                FolderWatch.Forget(Path.Combine(folder, Database.FileName));
+            }
         }
         catch (IOException e) when (e.InnerException is AddressInUseException)
         {
@@ -79,6 +81,35 @@ public static class Server
         {
             return Fail($"The data in {folder} cannot be used: {e.Message}");
         }
+    }
+
+    /// <summary>Runs until it is stopped, or is to start anew.</summary>
+    /// <returns>The exit code, null where it is to start anew; and the port that it had.</returns>
+    private static async Task<(int? Code, int Port)> OnceAsync(
+        int port,
+        string folder,
+        bool demo,
+        IReadOnlyList<string> hosts,
+        Task warm,
+        CancellationToken cancel
+    )
+    {
+        await using var app = Build(port, folder, hosts);
+        var log = app.Services.GetRequiredService<ILogger<Ending>>();
+        await PrepareAsync(app, folder, demo);
+        await warm;
+        await app.StartAsync(cancel);
+        log.LogInformation("Kelvet {Version} is ready on {Address}, data in {Folder}", HouseRules.Program, app.Urls.First(), folder);
+        Console.WriteLine($"Kelvet is ready: {app.Urls.First()}");
+        var got = new Uri(app.Urls.First()).Port;
+        await app.WaitForShutdownAsync(cancel);
+        log.LogInformation("Kelvet stops");
+        var ending = app.Services.GetRequiredService<Ending>();
+        var code =
+            ending.IsToStartAgain ? (int?)null
+            : ending.Failed ? 1
+            : 0;
+        return (code, got);
     }
 
     /// <summary>Reads the atlas, a job and its drawing once, so that the first who asks need not wait for it.</summary>
@@ -152,6 +183,9 @@ public static class Server
         services.AddSingleton<JobCache>();
         services.AddSingleton<JobNews>();
         services.AddHostedService<CardKeeper>();
+        services.AddSingleton<CopyKeeper>();
+        services.AddHostedService(s => s.GetRequiredService<CopyKeeper>());
+        services.Configure<HostOptions>(h => h.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
         services.AddSingleton<HealthKeeper>();
         services.AddHostedService(s => s.GetRequiredService<HealthKeeper>());
         services.AddSingleton(s => new Elapsed(s.GetRequiredService<TimeProvider>(), Elapsed.ThisBoot));
@@ -284,8 +318,8 @@ public static class Server
     {
         await using var scope = app.Services.CreateAsyncScope();
         var db = scope.ServiceProvider.GetRequiredService<KelvetDb>();
-        var clock = scope.ServiceProvider.GetRequiredService<TimeProvider>();
-        if (await Database.MigrateAsync(db, folder, clock) is { } copy)
+        var copies = scope.ServiceProvider.GetRequiredService<CopyKeeper>().Room;
+        if (await Database.MigrateAsync(db, folder, copies, HouseRules.Program) is { } copy)
             Console.WriteLine($"The database was brought up to date; a copy from before is {copy}");
         await scope.ServiceProvider.GetRequiredService<Shop>().CountOnceAsync();
         await scope
@@ -296,7 +330,7 @@ public static class Server
     }
 
     /// <summary>Holds the folder for this process; null when another process has it.</summary>
-    private static FileStream? Claim(string folder)
+    internal static FileStream? Claim(string folder)
     {
         var path = Path.Combine(folder, "kelvet.lock");
         try
@@ -316,7 +350,8 @@ public static class Server
             StoreTrouble.Busy => "Another program holds the database. Stop it, then start again.",
             StoreTrouble.Full => "The disk is full. Make room, then start again.",
             StoreTrouble.ReadOnly => "The database can only be read. Give it the right to be written, then start again.",
-            StoreTrouble.Damaged => "The database is damaged. Look through it with ./kelvet check, and put back a copy with ./kelvet restore.",
+            StoreTrouble.Damaged =>
+                "The database is damaged. Look through it with ./kelvet check, and put back a copy with ./kelvet restore.",
             StoreTrouble.Gone => "The database cannot be opened. Look whether the folder is there and may be read.",
             _ => "The disk does not answer as it should.",
         };
@@ -337,7 +372,7 @@ public static class Server
 
     private static int Taken(int port) => Fail($"Port {port} is taken by another program. Choose another with --port.");
 
-    private static int Fail(string line)
+    internal static int Fail(string line)
     {
         Console.Error.WriteLine(line);
         return 1;

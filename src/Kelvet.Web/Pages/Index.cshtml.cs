@@ -3,6 +3,7 @@ using Kelvet.Core.Machines;
 using Kelvet.Core.Text;
 using Kelvet.Core.Words;
 using Kelvet.Data;
+using Kelvet.Data.Copies;
 using Kelvet.Web.Demo;
 using Kelvet.Web.Drawing;
 using Kelvet.Web.Hosting;
@@ -21,6 +22,7 @@ public sealed class IndexModel(
     DiagnosisCache readings,
     Visitor visitor,
     HealthKeeper health,
+    CopyKeeper copies,
     TimeProvider clock,
     ILogger<IndexModel> log
 ) : PageModel
@@ -116,6 +118,22 @@ public sealed class IndexModel(
 
     /// <summary>What is damaged in the database and what still works; empty where it is sound.</summary>
     public IReadOnlyList<string> Damage { get; private set; } = [];
+
+    /// <summary>How copying last went.</summary>
+    public CopyStatus Copying => copies.Room.Status();
+
+    /// <summary>Age of the last copy from which the first page presses.</summary>
+    private static readonly TimeSpan Stale = TimeSpan.FromDays(2);
+
+    /// <summary>What is said of the copies, and whether it presses.</summary>
+    public (string Words, bool Presses) CopiesSaid =>
+        Copying switch
+        {
+            { Failure: { Length: > 0 } failure } => (failure, true),
+            { LastUtc: { } last } when Now - last > Stale => ($"The last copy of the data is {(Now - last).TotalDays:0} days old.", true),
+            { LastUtc: { } last } => ($"Last copy of the data: {Kelvet.Web.Pages.Copies.IndexModel.AgoOf(Now - last)}.", false),
+            _ => ("No copy of the data has been made yet.", false),
+        };
 
     /// <summary>Whether the shop has no job at all.</summary>
     public bool Empty { get; private set; }

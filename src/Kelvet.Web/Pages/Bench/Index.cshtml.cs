@@ -98,7 +98,7 @@ public sealed partial class IndexModel(
             Kind = Kind,
             Signs = codes is null ? noted : codes.Into(noted, double.MaxValue),
         };
-        entry = entry with { Followed = IsFollowed(entry, lines) };
+        entry = entry with { Followed = await IsFollowedAsync(entry) };
         return await RecordStartAsync(entry, lines, photo, capture?.FileName, codes);
     }
 
@@ -161,33 +161,32 @@ public sealed partial class IndexModel(
         string? addresses
     )
     {
-        if (passes is < 1 or > 1000)
-            return await RefusedAsync("Whole passes of a test program are 1 to 1000.", "passes");
-        if (errors is < 0 or > 1_000_000_000)
-            return await RefusedAsync("Errors are 0 to 1,000,000,000.", "errors");
-        if (minutes is < 0 or > 10_000)
-            return await RefusedAsync("A test ran 0 to 10,000 minutes.", "minutes");
-        if (addresses?.Length > FindingEntry.LongestAddresses)
-            return await RefusedAsync($"Addresses are at most {FindingEntry.LongestAddresses} characters.", "addresses");
-        if (errors > 0 && found is false)
-            return await RefusedAsync($"It counted {errors} errors: that is a finding. Record it as found.", "errors");
         if (Atlas.Standard.Check(Check ?? "") is not { } check || !UnitId.IsValid(Checked))
             return await RefusedAsync("That check is not known here. Take the step again.");
         if (!string.IsNullOrEmpty(what) && check.Findings.All(f => f.Id != what))
             return await RefusedAsync("That is not among what this look tells apart. Choose one of its findings.", "what");
         if ((found ?? (string.IsNullOrEmpty(what) ? null : true)) is not { } seen)
             return await RefusedAsync("Say whether it was found: yes or no.");
-        var finding = new FindingEntry(Id(stepId), check.Id, new UnitId(Checked!), seen)
+        FindingEntry finding;
+        try
         {
-            What = seen ? what ?? "" : "",
-            Passes = passes,
-            Errors = errors,
-            Minutes = minutes,
-            Addresses = addresses?.Trim() ?? "",
-            Note = note ?? "",
-            Live = liveReason?.Trim() ?? "",
-        };
-        finding = finding with { Followed = IsFollowed(finding, lines) };
+            finding = new FindingEntry(Id(stepId), check.Id, new UnitId(Checked!), seen)
+            {
+                What = seen ? what ?? "" : "",
+                Passes = passes,
+                Errors = errors,
+                Minutes = minutes,
+                Addresses = addresses?.Trim() ?? "",
+                Note = note ?? "",
+                Live = liveReason?.Trim() ?? "",
+            };
+        }
+        catch (ArgumentException e)
+        {
+            return await RefusedAsync($"{Forms.Plainly(e)}.");
+        }
+
+        finding = finding with { Followed = await IsFollowedAsync(finding) };
         return await RecordAsync(
             photo,
             async jpeg =>

@@ -87,6 +87,9 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         /// <summary>How the start came about.</summary>
         public StartKind? Start { get; set; }
 
+        /// <summary>What the power button did after the start; null where it was not tried.</summary>
+        public ButtonTest? Button { get; set; }
+
         /// <summary>Which of the things that a look tells apart was found.</summary>
         public string? Sort { get; set; }
 
@@ -159,6 +162,8 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
             if (why is not null)
                 throw new EntryRefusedException($"{why} Nothing was corrected: choose another capture, or none.");
             var mending = Mended(stepId == Guid.Empty ? Guid.NewGuid() : stepId, codes);
+            if (Form.Signs?.WhyNot() is { } wrong)
+                throw new EntryRefusedException(wrong.Words);
             if (Form.Preview)
             {
                 Preview = Job.Bench.Preview(mending);
@@ -178,9 +183,9 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
                 throw new EntryRefusedException(refused.Words());
             return Redirect($"/jobs/{Number}?said={answer.Job.Bench.Lines.Length}");
         }
-        catch (EntryRefusedException e)
+        catch (Exception e) when (e is EntryRefusedException or ArgumentException)
         {
-            Problem = e.Message;
+            Problem = e is ArgumentException wrong ? $"{Core.Text.Forms.Plainly(wrong)}." : e.Message;
             return Page();
         }
     }
@@ -223,8 +228,8 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         {
             TrialEntry t => new TrialEntry(Guid.NewGuid(), ChangesSent(), Seen(), Form.Stall is { } pointed ? pointed : null)
             {
-                Button = t.Button,
-                Kind = Form.Start,
+                Button = Has(nameof(Form.Button)) ? Form.Button : t.Button,
+                Kind = Has(nameof(Form.Start)) ? Form.Start : t.Kind,
                 Signs = Heard(t.Signs, Form.Signs, codes),
                 Live = t.Live,
                 // Another act than was recorded may or may not have been the one proposed.
@@ -241,8 +246,12 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
             {
                 What = Form.Yes == true ? Sorted(f.Check) : "",
                 Passes = f.Passes,
-                Errors = f.Errors,
-                Addresses = f.Addresses,
+                // What is said not to have been found has counted no errors.
+                Errors =
+                    Form.Yes == true ? f.Errors
+                    : f.Errors is null ? null
+                    : 0,
+                Addresses = Form.Yes == true ? f.Addresses : "",
                 Minutes = f.Minutes,
                 Followed = f.Followed,
             },
@@ -266,7 +275,12 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         (
             Form.Kind switch
             {
-                Forgotten.Start => new TrialEntry(id, ChangesSent(), Seen(), Form.Stall is { } pointed ? pointed : null),
+                Forgotten.Start => new TrialEntry(id, ChangesSent(), Seen(), Form.Stall is { } pointed ? pointed : null)
+                {
+                    Button = Form.Button,
+                    Kind = Form.Start,
+                    Signs = Heard(Signs.None, Form.Signs, null),
+                },
                 Forgotten.Work => (Entry)new WorkEntry(id, ChangesSent()),
                 Forgotten.Finding => Look(id),
                 Forgotten.Note => new NoteEntry(id),
@@ -309,26 +323,54 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
     }
 
     /// <summary>
-    /// What was noted, with what is corrected of it: code, beeps and lights. A capture says which codes came, but a code that was
-    /// corrected by hand stays.
+    /// What was noted, with what is corrected of it; a sign that was not sent stays as it was. A capture says which codes came, but a
+    /// code that was corrected by hand stays.
     /// </summary>
-    private static Signs Heard(Signs noted, Signs? sent, CodeLog? capture)
+    private bool Has(string field) => Request.Form.ContainsKey($"Form.{field}");
+
+    private Signs Heard(Signs noted, Signs? sent, CodeLog? capture)
     {
         if (sent is null)
             return capture?.Into(noted, double.MaxValue) ?? noted;
-        var same = (sent.Code ?? "").Trim() == noted.Code;
+        var same = !Has("Signs.Code") || sent.Code == noted.Code;
         var heard = CodeSign.Trimmed(
-            noted with
+            new Signs
             {
-                Code = sent.Code!,
-                Motion = sent.Motion,
-                Codes = same ? noted.Codes : "",
-                Beeps = sent.Beeps,
-                Lights = sent.Lights,
-                Alarm = sent.Alarm,
+                Code = Of(nameof(Signs.Code), sent.Code, noted.Code),
+                Motion = Of(nameof(Signs.Motion), sent.Motion, noted.Motion),
+                // A row of codes ends with the code that stood: another code was not read off it.
+                Codes =
+                    sent.Codes != noted.Codes && Has("Signs.Codes") ? sent.Codes
+                    : same ? noted.Codes
+                    : "",
+                Beeps = Of(nameof(Signs.Beeps), sent.Beeps, noted.Beeps),
+                BeepsSure = Of(nameof(Signs.Beeps), sent.Beeps, noted.Beeps) == noted.Beeps ? noted.BeepsSure : 1,
+                Lights = Of(nameof(Signs.Lights), sent.Lights, noted.Lights),
+                Alarm = Of(nameof(Signs.Alarm), sent.Alarm, noted.Alarm),
+                Fans = Of(nameof(Signs.Fans), sent.Fans, noted.Fans),
+                CardFans = Of(nameof(Signs.CardFans), sent.CardFans, noted.CardFans),
+                Waited = Of(nameof(Signs.Waited), sent.Waited, noted.Waited),
+                Temperature = Of(nameof(Signs.Temperature), sent.Temperature, noted.Temperature),
+                MemorySeen = Of(nameof(Signs.MemorySeen), sent.MemorySeen, noted.MemorySeen),
+                Artefacts = Of(nameof(Signs.Artefacts), sent.Artefacts, noted.Artefacts),
+                Ended = Of(nameof(Signs.Ended), sent.Ended, noted.Ended),
+                Minutes = Of(nameof(Signs.Minutes), sent.Minutes, noted.Minutes),
+                Text = Of(nameof(Signs.Text), sent.Text, noted.Text),
+                ClockWrong = Of(nameof(Signs.ClockWrong), sent.ClockWrong, noted.ClockWrong),
+                Noise = Of(nameof(Signs.Noise), sent.Noise, noted.Noise),
+                FanSpeed = Of(nameof(Signs.FanSpeed), sent.FanSpeed, noted.FanSpeed),
+                Volts = Of(nameof(Signs.Volts), sent.Volts, noted.Volts),
+                Watts = Of(nameof(Signs.Watts), sent.Watts, noted.Watts),
+                Channels = Of(nameof(Signs.Channels), sent.Channels, noted.Channels),
+                MemorySpeed = Of(nameof(Signs.MemorySpeed), sent.MemorySpeed, noted.MemorySpeed),
+                SlotsSeen = Of(nameof(Signs.SlotsSeen), sent.SlotsSeen, noted.SlotsSeen),
+                ProfileOn = Of(nameof(Signs.ProfileOn), sent.ProfileOn, noted.ProfileOn),
             }
         );
+
         return capture is null ? heard : capture.Into(same ? heard with { Code = "", Codes = "" } : heard, double.MaxValue);
+
+        T Of<T>(string field, T told, T before) => Has($"Signs.{field}") ? told : before;
     }
 
     private static ImmutableArray<Change> ChangesOf(Entry entry) =>
@@ -348,7 +390,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         {
             case TrialEntry t:
                 (Form.Low, Form.High, Form.Stall, Form.Signs) = ((int)t.Seen.Low, (int)t.Seen.High, t.Stall?.Pointed, t.Signs);
-                Form.Start = t.Kind;
+                (Form.Start, Form.Button) = (t.Kind, t.Button);
                 break;
             case ClaimEntry c:
                 (Form.Low, Form.High) = ((int)c.Seen.Low, (int)c.Seen.High);

@@ -37,7 +37,7 @@ public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, 
         Job
             .Bench.Now.Now.At.Values.Select(id => Job.Bench.Now.Parts[id])
             .Where(u => u.Origin != Origin.Customer && Job.Bench.Intake.Received.PlaceOf(u.Id) is null)
-            .Select(u => (u.Name, Rules.Preferences.PartPrices.GetValueOrDefault(u.Kind)));
+            .Select(u => (u.Name, Rules.Preferences.PriceOf(u.Kind).New));
 
     /// <summary>Shows it.</summary>
     public void OnGet(string? paper)

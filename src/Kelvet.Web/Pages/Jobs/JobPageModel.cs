@@ -67,16 +67,21 @@ public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visi
     /// <inheritdoc/>
     protected override async Task ShowAsync() => await ReadAsync();
 
-    /// <summary>Whether a line is what was proposed on the page that it was sent from; null where that is not known.</summary>
+    /// <summary>Name of the field in which a form carries what its page proposed.</summary>
+    public const string Proposed = "proposed";
+
+    /// <summary>Whether a line is what the page that it was sent from had proposed; null where the form does not say.</summary>
     /// <param name="entry">The line.</param>
-    /// <param name="lines">How many lines the log had on that page; null where it did not say.</param>
-    protected bool? IsFollowed(Entry entry, int? lines)
+    protected async Task<bool?> IsFollowedAsync(Entry entry)
     {
-        if (readings.ShownWith(Number, lines) is not { } shown)
+        if (
+            Proposal.Read(Request.Form[Proposed]) is not { } proposed
+            || await Store.FindAsync(Number, HttpContext.RequestAborted) is not { } job
+        )
             return null;
         try
         {
-            return Followed.By(shown.Advice, shown.Diagnosis.Job, entry);
+            return Followed.By(proposed, job.Bench, entry);
         }
         catch (ChangeRefusedException)
         {

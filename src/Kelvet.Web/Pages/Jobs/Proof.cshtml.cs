@@ -81,7 +81,7 @@ public sealed class ProofModel(
         await ReadAsync();
         var rules = await DeskAsync();
         var entry = new TrialEntry(stepId == Guid.Empty ? Guid.NewGuid() : stepId, [], StageRange.AtLeast(Job.Bench.Goal)) { Kind = kind };
-        entry = entry with { Followed = IsFollowed(entry, Job.Bench.Entries.Length) };
+        entry = entry with { Followed = await IsFollowedAsync(entry) };
         try
         {
             if (!Job.Bench.Has(entry.Id))
