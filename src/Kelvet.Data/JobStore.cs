@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
@@ -36,24 +35,19 @@ public sealed record ListedJob(JobRow Row, StoredJob? Job, string Unreadable);
 /// <summary>Jobs that were read, so that one that is asked for again is read on from where it was. The database is the truth.</summary>
 public sealed class JobCache
 {
-    private const int Most = 400;
+    private const int Most = 200;
 
-    private readonly ConcurrentDictionary<int, BenchJob> _jobs = new();
+    private readonly Recent<int, BenchJob> _jobs = new(Most);
 
     /// <summary>Forgets everything: the next look reads the database.</summary>
     public void Forget() => _jobs.Clear();
 
     /// <summary>Forgets one job.</summary>
-    internal void Drop(int id) => _jobs.TryRemove(id, out _);
+    internal void Drop(int id) => _jobs.Drop(id);
 
-    internal BenchJob? Find(int id) => _jobs.GetValueOrDefault(id);
+    internal BenchJob? Find(int id) => _jobs.TryGet(id, out var job) ? job : null;
 
-    internal void Keep(int id, BenchJob job)
-    {
-        if (_jobs.Count > Most)
-            _jobs.Clear();
-        _jobs[id] = job;
-    }
+    internal void Keep(int id, BenchJob job) => _jobs.Update(id, (_, _) => job);
 }
 
 /// <summary>What the list of jobs shows.</summary>

@@ -89,6 +89,13 @@ public sealed partial class KelvetDb
         return new Turn(queue);
     }
 
+    /// <summary>Forgets forms that nobody sends again.</summary>
+    public Task ForgetSentAsync()
+    {
+        var before = DateTime.UtcNow - TimeSpan.FromDays(30);
+        return DoneAsync(c => Sents.Where(s => s.AtUtc < before).ExecuteDeleteAsync(c));
+    }
+
     /// <summary>Keeps the id of the form that is carried out.</summary>
     private async Task KeepSendingAsync(CancellationToken cancel)
     {

@@ -63,6 +63,21 @@ public sealed class RunningServer : IDisposable
         Assert.Contains("said=", response.RequestMessage!.RequestUri!.Query);
     }
 
+    /// <summary>Sends a form of a page with some fields changed.</summary>
+    public async Task PostAsync(string path, string form, string action, params (string Name, string Value)[] fields)
+    {
+        var element = (await GetAsync(path)).QuerySelector(form)!;
+        var values = element
+            .QuerySelectorAll("input[name], select[name], textarea[name]")
+            .GroupBy(i => i.GetAttribute("name")!)
+            .ToDictionary(g => g.Key, g => g.First().GetAttribute("value") ?? "");
+        foreach (var (name, value) in fields)
+            values[name] = value;
+        using var content = new FormUrlEncodedContent(values);
+        using var response = await _client.PostAsync(new Uri(action, UriKind.Relative), content);
+        response.EnsureSuccessStatusCode();
+    }
+
     /// <summary>Sends a form as it is and does not wait for what becomes of it.</summary>
     public async Task<bool> SendAsync(string path, MultipartFormDataContent content)
     {

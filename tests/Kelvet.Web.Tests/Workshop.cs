@@ -18,6 +18,9 @@ public sealed class Workshop : IAsyncDisposable
     private readonly HttpClient _client;
     private readonly CookieContainer _cookies = new();
 
+    /// <summary>Whether its folder stays when it is closed.</summary>
+    private bool _keep;
+
     private Workshop(WebApplication app, string folder, BenchClock clock)
     {
         Clock = clock;
@@ -42,7 +45,12 @@ public sealed class Workshop : IAsyncDisposable
     public Notes Logged { get; private init; } = new();
 
     /// <summary>Opens a shop of its own; its database is a copy of one that is made once.</summary>
-    public static async Task<Workshop> OpenAsync(bool demo = false, string? folder = null, Action<IServiceCollection>? also = null)
+    public static async Task<Workshop> OpenAsync(
+        bool demo = false,
+        string? folder = null,
+        Action<IServiceCollection>? also = null,
+        bool keep = false
+    )
     {
         if (folder is null)
         {
@@ -52,7 +60,9 @@ public sealed class Workshop : IAsyncDisposable
             await File.WriteAllTextAsync(Path.Combine(folder, Database.VersionFile), HouseRules.Program);
         }
 
-        return await StartAsync(demo, folder, also);
+        var shop = await StartAsync(demo, folder, also);
+        shop._keep = keep;
+        return shop;
     }
 
     private static readonly Lazy<Task<string>> DemoMade = new(() => MadeAsync(true));
@@ -202,7 +212,8 @@ public sealed class Workshop : IAsyncDisposable
         _client.Dispose();
         await _app.DisposeAsync();
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
-        Directory.Delete(Folder, true);
+        if (!_keep)
+            Directory.Delete(Folder, true);
     }
 
     private sealed class CookieHandler(HttpMessageHandler inner, CookieContainer cookies) : DelegatingHandler(inner)

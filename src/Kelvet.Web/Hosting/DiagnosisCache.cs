@@ -1,6 +1,6 @@
-using System.Collections.Concurrent;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Text;
 using Kelvet.Data;
 
 namespace Kelvet.Web.Hosting;
@@ -22,9 +22,10 @@ public sealed record Reading(BenchDiagnosis Diagnosis, Advice Advice, Rules Rule
 /// </summary>
 public sealed class DiagnosisCache(HouseRules house)
 {
-    private const int MostJobs = 200;
+    /// <summary>Readings that are kept: one of a long job is some ten megabytes.</summary>
+    private const int MostJobs = 24;
 
-    private readonly ConcurrentDictionary<int, (Guid LastLine, int Lines, Rules Rules, Lazy<Reading> Reading)> _last = new();
+    private readonly Recent<int, (Guid LastLine, int Lines, Rules Rules, Lazy<Reading> Reading)> _last = new(MostJobs);
 
     /// <summary>Forgets everything: the next look reads anew.</summary>
     public void Forget() => _last.Clear();
@@ -42,16 +43,13 @@ public sealed class DiagnosisCache(HouseRules house)
             return Made(BenchDiagnosis.Of(job.Bench, rules.Atlas), rules);
         var lines = job.Bench.Entries.Length;
         var last = lines == 0 ? Guid.Empty : job.Bench.Entries[^1].Id;
-        if (_last.Count > MostJobs)
-            _last.Clear();
         return _last
-            .AddOrUpdate(
+            .Update(
                 job.Number,
-                _ => (last, lines, rules, Make(null)),
-                (_, known) =>
-                    known.LastLine == last && known.Lines == lines && ReferenceEquals(known.Rules, rules)
+                (known, isKnown) =>
+                    isKnown && known.LastLine == last && known.Lines == lines && ReferenceEquals(known.Rules, rules)
                         ? known
-                        : (last, lines, rules, Make(known.Reading))
+                        : (last, lines, rules, Make(isKnown ? known.Reading : null))
             )
             .Reading.Value;
 

@@ -123,8 +123,11 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
         await using var scope = scopes.CreateAsyncScope();
         var shop = scope.ServiceProvider.GetRequiredService<Shop>();
         var row = await shop.RowAsync();
-        var learnt = Experience.Of(Atlas.Standard, await shop.TallyAsync());
         var unreadable = ImmutableArray.CreateBuilder<string>();
+        var learnt = Experience.Of(
+            Atlas.Standard,
+            await WholeAsync(shop.TallyAsync, "What closed jobs have taught", ImmutableDictionary<string, Tally>.Empty, unreadable)
+        );
         var preferences = PreferencesOf(row, out var why);
         if (why is not null)
             unreadable.Add($"How the shop works cannot be read ({why}); the usual ways hold until they are kept again.");
@@ -133,17 +136,17 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
             unreadable.Add($"There is no order of work \"{row.School}\" any more; whatever tells most per minute is followed.");
         if (_signals is null)
         {
-            var (library, broken) = await scope.ServiceProvider.GetRequiredService<SignalStore>().LibraryAsync();
+            var store = scope.ServiceProvider.GetRequiredService<SignalStore>();
+            var (library, broken) = await WholeAsync(store.LibraryAsync, "The shop's own tables", (SignalLibrary.Standard, []), unreadable);
             (_signals, _unreadableSignals) = (
                 library,
-                [.. broken.Select(b => $"The shop's table \"{b.Id}\" cannot be read and is not used: {b.Why}")]
+                [.. broken.Select(t => $"The shop's table \"{t.Id}\" cannot be read and is not used: {t.Why}")]
             );
         }
 
         unreadable.AddRange(_unreadableSignals);
-        unreadable.AddRange(
-            (await shop.WholeShelfAsync()).Unreadable.Select(u => $"A part of the shelf cannot be read and is left out: {u.Why}")
-        );
+        var (_, left) = await WholeAsync(shop.WholeShelfAsync, "The shelf", ([], []), unreadable);
+        unreadable.AddRange(left.Select(u => $"A part of the shelf cannot be read and is left out: {u.Why}"));
         var odds = learnt.ToDictionary(l => l.Mode.Id, l => l.Odds, StringComparer.Ordinal);
         return new Rules(
             preferences.ApplyTo(Experience.ApplyTo(Atlas.Standard, odds)) with
@@ -157,6 +160,20 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
             new RuleSet(Atlas.Standard.Version, Program, odds.ToImmutableSortedDictionary(StringComparer.Ordinal), row.PreferencesJson),
             unreadable.ToImmutable()
         );
+    }
+
+    /// <summary>Something that the jobs can do without where it is damaged on the disk; that is said.</summary>
+    private static async Task<T> WholeAsync<T>(Func<Task<T>> read, string what, T otherwise, ImmutableArray<string>.Builder unreadable)
+    {
+        try
+        {
+            return await read();
+        }
+        catch (Exception e) when (StoreTroubles.Of(e) == StoreTrouble.Damaged)
+        {
+            unreadable.Add($"{what} cannot be read: it is damaged on the disk. A copy can be put back.");
+            return otherwise;
+        }
     }
 
     /// <summary>The stored preferences; the usual ones when none are stored or they cannot be read.</summary>

@@ -158,14 +158,15 @@ public static class Server
                     // What keeps it from starting is said below.
                     .MinimumLevel.Override("Microsoft.Extensions.Hosting.Internal.Host", LogEventLevel.Fatal)
                     .WriteTo.Console(restrictedToMinimumLevel: LogEventLevel.Warning, standardErrorFromLevel: LogEventLevel.Verbose)
+                    // A form that was open when its token changed is answered in words; it is no news.
+                    .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LogEventLevel.Error)
                     .WriteTo.File(
+                        new LogLines(),
                         Path.Combine(folder, "logs", "kelvet-.log"),
                         rollingInterval: RollingInterval.Day,
                         fileSizeLimitBytes: DataFolder.MostLogBytes,
                         rollOnFileSizeLimit: true,
-                        retainedFileCountLimit: DataFolder.MostLogFiles,
-                        outputTemplate: "{Timestamp:yyyy-MM-dd HH:mm:ss.fff zzz} [{Level:u3}] {SourceContext} {RequestId} "
-                            + "{Message:lj}{NewLine}{Exception}"
+                        retainedFileCountLimit: DataFolder.MostLogFiles
                     )
         );
         AddServices(builder.Services, folder, hosts);
@@ -321,10 +322,21 @@ public static class Server
         var copies = scope.ServiceProvider.GetRequiredService<CopyKeeper>().Room;
         if (await Database.MigrateAsync(db, folder, copies, HouseRules.Program) is { } copy)
             Console.WriteLine($"The database was brought up to date; a copy from before is {copy}");
-        await scope.ServiceProvider.GetRequiredService<Shop>().CountOnceAsync();
-        await scope
-            .ServiceProvider.GetRequiredService<JobStore>()
-            .IndexOnceAsync(scope.ServiceProvider.GetRequiredService<CustomerStore>());
+        FolderWatch.Remember(Path.Combine(folder, Database.FileName));
+        try
+        {
+            await scope.ServiceProvider.GetRequiredService<Shop>().CountOnceAsync();
+            await scope
+                .ServiceProvider.GetRequiredService<JobStore>()
+                .IndexOnceAsync(scope.ServiceProvider.GetRequiredService<CustomerStore>());
+            await db.ForgetSentAsync();
+        }
+        catch (Exception e) when (StoreTroubles.Of(e) == StoreTrouble.Damaged)
+        {
+            // Part of it is damaged: the first page tells, and the rest works.
+            app.Logger.LogError("What older jobs teach and are found by could not be read: the database is damaged");
+        }
+
         if (demo && !await db.Jobs.AnyAsync())
             await DemoShop.SeedAsync(scope.ServiceProvider);
     }

@@ -72,7 +72,18 @@ public static class StoreCheck
         var store = services.GetRequiredService<JobStore>();
         var judge = services.GetRequiredService<ILineJudge>();
         var (sound, wrong) = (0, 0);
-        foreach (var number in await NumbersAsync(db, cancel))
+        IReadOnlyList<int> numbers = [];
+        try
+        {
+            numbers = await db.Jobs.AsNoTracking().OrderBy(j => j.Number).Select(j => j.Number).ToListAsync(cancel);
+        }
+        catch (SqliteException e)
+        {
+            wrong++;
+            await told.WriteLineAsync($"  jobs: {e.Message}");
+        }
+
+        foreach (var number in numbers)
         {
             try
             {
@@ -92,13 +103,21 @@ public static class StoreCheck
         return wrong;
     }
 
-    private static async Task<List<int>> NumbersAsync(KelvetDb db, CancellationToken cancel) =>
-        await db.Jobs.AsNoTracking().OrderBy(j => j.Number).Select(j => j.Number).ToListAsync(cancel);
-
     private static async Task<int> PhotosAsync(KelvetDb db, TextWriter told, CancellationToken cancel)
     {
         var (sound, wrong) = (0, 0);
-        foreach (var id in await db.Photos.AsNoTracking().Select(p => p.Id).ToListAsync(cancel))
+        List<Guid> ids = [];
+        try
+        {
+            ids = await db.Photos.AsNoTracking().Select(p => p.Id).ToListAsync(cancel);
+        }
+        catch (SqliteException e)
+        {
+            wrong++;
+            await told.WriteLineAsync($"  photos: {e.Message}");
+        }
+
+        foreach (var id in ids)
         {
             try
             {

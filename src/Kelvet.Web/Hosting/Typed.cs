@@ -46,7 +46,7 @@ public sealed class TypedFormTagHelper : TagHelper
         if (
             http.Items.ContainsKey(Typed.Refused)
             && http.Request.HasFormContentType
-            && string.Equals(http.Request.Query["handler"], PageHandler ?? "", StringComparison.OrdinalIgnoreCase)
+            && string.Equals(http.Request.Query["handler"].ToString(), PageHandler ?? "", StringComparison.OrdinalIgnoreCase)
         )
             context.Items[Typed.Key] = http.Request.Form;
     }
