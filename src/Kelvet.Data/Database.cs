@@ -137,8 +137,14 @@ public static class Database
     {
         private const string Pragmas = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;";
 
+        /// <summary>A connection that only asks whether there is a database changes nothing of how it is written.</summary>
+        private static bool OnlyReads(DbConnection connection) =>
+            new SqliteConnectionStringBuilder(connection.ConnectionString).Mode == SqliteOpenMode.ReadOnly;
+
         public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
         {
+            if (OnlyReads(connection))
+                return;
             using var command = connection.CreateCommand();
             command.CommandText = Pragmas;
             command.ExecuteNonQuery();
@@ -150,6 +156,8 @@ public static class Database
             CancellationToken cancellationToken = default
         )
         {
+            if (OnlyReads(connection))
+                return;
             await using var command = connection.CreateCommand();
             command.CommandText = Pragmas;
             await command.ExecuteNonQueryAsync(cancellationToken);
