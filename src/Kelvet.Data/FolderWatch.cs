@@ -28,6 +28,21 @@ public static class FolderWatch
     /// <summary>Whether a file that was remembered is gone, or another now. False for one that never was.</summary>
     public static bool IsGone(string file) => Known.TryGetValue(file, out var known) && IdentityOf(file) != known;
 
+    /// <summary>Whether a file or folder belongs to another user than the one this process runs as.</summary>
+    public static bool IsAnothers(string path)
+    {
+        const uint Owner = 0x8; // STATX_UID
+        if (!OperatingSystem.IsLinux())
+            return false;
+        var buffer = new byte[256];
+        return Statx(CurrentFolder, path, 0, Owner, buffer) == 0
+            && BinaryPrimitives.ReadUInt32LittleEndian(buffer.AsSpan(20)) != EffectiveUser();
+    }
+
+    [DllImport("libc", EntryPoint = "geteuid")]
+    [DefaultDllImportSearchPaths(DllImportSearchPath.System32)]
+    private static extern uint EffectiveUser();
+
     /// <summary>Device and inode; null where there is no file, or this system does not tell.</summary>
     private static (ulong Device, ulong Inode)? IdentityOf(string file)
     {

@@ -72,9 +72,20 @@ public static class DataCommands
     {
         if (!File.Exists(Path.Combine(folder, Database.FileName)))
             return Server.Fail($"There is no shop's data in {folder}.");
+        Own(folder);
         var copy = Rooms(folder).Make(CopyWishes.Usual with { Passphrase = passphrase, Days = CopyWishes.Usual.Days });
         Console.WriteLine($"{copy.Path} ({copy.Bytes / 1e6:0.0} MB), read back and sound");
         return 0;
+    }
+
+    /// <summary>What is made in the folder is its owner's alone: another user's files would lock the program out.</summary>
+    private static void Own(string folder)
+    {
+        if (FolderWatch.IsAnothers(folder))
+            throw new DataFileException(
+                $"The data in {folder} belong to another user. Run this as that user, such as with sudo -u kelvet."
+            );
+        new DataFolder(folder).Close();
     }
 
     private static CopyRoom Rooms(string folder) => new(folder, HouseRules.Program, TimeProvider.System);
@@ -82,6 +93,7 @@ public static class DataCommands
     private static int Restore(string? from, string folder, string passphrase, bool look)
     {
         Directory.CreateDirectory(folder);
+        Own(folder);
         var copy =
             from is { } named ? Path.GetFullPath(named)
             : Rooms(folder).All("") is [var newest, ..] ? newest.Path
@@ -100,7 +112,6 @@ public static class DataCommands
             return Server.Fail($"Kelvet runs on the data in {folder}. Stop it first, or put the copy back on its page Copies.");
         Restoring.Stage(copy, folder, passphrase, TimeProvider.System, Known(folder));
         var replaced = Restoring.Resume(folder);
-        new DataFolder(folder).Close();
         Console.WriteLine($"The copy is in its place. What was there is in {replaced}");
         return 0;
     }
