@@ -3,6 +3,7 @@ using System.Net;
 using System.Text;
 using System.Text.Json.Nodes;
 using Kelvet.Data;
+using Kelvet.Web.Hosting;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Xunit.Abstractions;
@@ -73,7 +74,80 @@ public class FuzzTests(ITestOutputHelper output)
         "a\nb",
         "%00",
         "2026-13-45T99:99:99Z",
+        // Digits of other scripts, full-width text, marks of direction.
+        "３",
+        "٣",
+        "३ short",
+        "１ long ２ short",
+        "cpu:٣",
+        "ｃｐｕ　ｍｅｍｏｒｙ～",
+        "０ｘ５５",
+        "²",
+        "Ⅷ",
+        "\u202e55",
+        "\u2066memory\u2069",
+        "\u200f\u200e",
+        "memory+",
+        "restore",
+        "erase",
+        "prove|-|-|swap supply shelf-supply",
+        "/nowhere",
     ];
+
+    /// <summary>Every page of a job, and every page beside.</summary>
+    private static readonly string[] PagesOfAJob =
+
+        [
+            "",
+            "/log",
+            "/lines",
+            "/steps",
+            "/card",
+            "/report",
+            "/customer",
+            "/close",
+            "/proof",
+            "/heat",
+            "/worth",
+            "/papers",
+            "/once-over",
+            "/reproduce",
+            "/memory",
+            "/hand-over",
+            "/ticket",
+            "/export",
+            "/part",
+            "/intake",
+        ],
+        OtherPages =
+
+        [
+            "/",
+            "/?show=all",
+            "/jobs/new",
+            "/shelf",
+            "/customers",
+            "/catalogue",
+            "/codes",
+            "/codes/own",
+            "/shop",
+            "/copies",
+            "/listen",
+            "/keys",
+        ];
+
+    /// <summary>Nothing answers as if the program had failed, and what was there before is there.</summary>
+    private static async Task EveryPageStandsAsync(Workshop shop, IEnumerable<int> jobs, string told)
+    {
+        foreach (var path in OtherPages.Concat(jobs.SelectMany(n => PagesOfAJob.Select(p => $"/jobs/{n}{p}"))))
+        {
+            using var page = await shop.Client.GetAsync(new Uri(path, UriKind.Relative));
+            Assert.True(
+                (int)page.StatusCode < 500,
+                $"{told}: {path} {page.StatusCode} {shop.Logged.Lines.LastOrDefault(l => l.StartsWith("Error", StringComparison.Ordinal))}"
+            );
+        }
+    }
 
     [Fact]
     public async Task Mutated_imports_are_taken_whole_or_refused_whole()
@@ -114,6 +188,13 @@ public class FuzzTests(ITestOutputHelper output)
             }
         }
 
+        shop.Services.GetRequiredService<JobCache>().Forget();
+        shop.Services.GetRequiredService<DiagnosisCache>().Forget();
+        await EveryPageStandsAsync(
+            shop,
+            [1001, 1010, .. Enumerable.Range(0, 6).Select(_ => 1013 + random.Next(Math.Max(1, taken)))],
+            $"imports of seed {Seed}"
+        );
         await using var scope = shop.Services.CreateAsyncScope();
         Assert.Equal(jobs, await scope.ServiceProvider.GetRequiredService<KelvetDb>().Jobs.CountAsync());
         output.WriteLine($"{taken} taken, {refused} refused");
@@ -307,6 +388,34 @@ public class FuzzTests(ITestOutputHelper output)
         ("/codes/own?handler=Drop", ["table"]),
         ("/listen", ["beeps", "lights", "code", "job"]),
         ("/?handler=Example", []),
+        ("/copies", ["second", "days", "weeks", "passphrase", "open", "sent"]),
+        ("/copies?handler=Restore", ["copy", "passphrase", "sent"]),
+        ("/jobs/1007/lines", ["line", "reason", "sent"]),
+        ("/jobs/1007/card?handler=Pass", ["to", "note", "sent"]),
+        ("/jobs/1007/card?handler=Wait", ["wait", "what", "from", "due", "sent"]),
+        ("/customers/2", ["name", "phone", "email", "reach", "shown", "sent"]),
+        ("/jobs/1007/worth", ["machine", "sent"]),
+        (
+            "/jobs/1007",
+            [
+                "seen",
+                "stepId",
+                "proposed",
+                "kind",
+                "signs.beeps",
+                "signs.lights",
+                "signs.code",
+                "signs.codes",
+                "signs.slotsSeen",
+                "signs.memorySeen",
+                "signs.minutes",
+                "signs.ended",
+                "signs.text",
+                "signs.noise",
+                "signs.volts",
+            ]
+        ),
+        ("/jobs/new?handler=Machine", ["machine", "Form.Title", "Form.Customer", "Form.Base"]),
     ];
 
     [Fact]
@@ -351,65 +460,23 @@ public class FuzzTests(ITestOutputHelper output)
         shop.Services.GetRequiredService<JobCache>().Forget();
         var jobs = await shop.JobsAsync();
         Assert.All(jobs, j => Assert.Equal("", j.Unreadable));
-        foreach (var job in jobs.Where(j => j.Job!.Bench.Lines.Length > 0).Take(15))
-            await shop.GetAsync($"/jobs/{job.Row.Number}/log");
+        shop.Services.GetRequiredService<DiagnosisCache>().Forget();
+        await EveryPageStandsAsync(shop, [1007, .. jobs.Take(1).Select(j => j.Row.Number)], $"forms of seed {Seed}");
     }
 
-    /// <summary>Kills the server in the middle of what it does, again and again: nothing that was acknowledged is lost, and nothing
-    /// is there by halves.</summary>
+    /// <summary>
+    /// Kills the server in the middle of what it does, again and again: starts with photo and capture, what is taken back, imports,
+    /// closing and reopening, copies, and a copy put back. Nothing that was acknowledged is lost, and nothing is there by halves.
+    /// </summary>
     [Fact]
     public async Task Kills_lose_nothing_that_was_acknowledged_and_leave_nothing_by_halves()
     {
         var random = new Random(Seed);
-        var folder = Directory.CreateTempSubdirectory("kelvet-test-").FullName;
-        using var picture = new SkiaSharp.SKBitmap(64, 48);
-        var photo = picture.Encode(SkiaSharp.SKEncodedImageFormat.Png, 90).ToArray();
-        var acknowledged = new List<Guid>();
-        for (var round = 0; round < Setting("KELVET_KILLS", 3); round++)
-        {
-            using var server = await RunningServer.StartAsync(folder);
-            for (var i = random.Next(3); i >= 0; i--)
-            {
-                await server.PressAsync("/jobs/1010", await server.GetAsync("/jobs/1010"), "Again", "On");
-                var hidden = RunningServer.Hidden(await server.GetAsync("/jobs/1010"));
-                var content = new MultipartFormDataContent
-                {
-                    { new StringContent("4-5"), "seen" },
-                    { new ByteArrayContent(photo), "photo", "p.png" },
-                    { new StringContent("# kelvet-codes 1\n0.1 55\n"), "capture", "c.txt" },
-                };
-                foreach (var (name, value) in hidden)
-                    content.Add(new StringContent(value), name);
-                var sent = server.SendAsync("/jobs/1010", content);
-                if (i > 0)
-                {
-                    if (await sent)
-                        acknowledged.Add(Guid.Parse(hidden["stepId"]));
-                    continue;
-                }
-
-                await Task.Delay(random.Next(25));
-                server.Kill();
-                if (await sent)
-                    acknowledged.Add(Guid.Parse(hidden["stepId"]));
-            }
-        }
-
-        var options = new DbContextOptionsBuilder<KelvetDb>();
-        Database.Configure(options, folder);
-        await using var db = new KelvetDb(options.Options);
-        var job = await db.Jobs.SingleAsync(j => j.Number == 1010);
-        var lines = await db.Steps.Where(s => s.JobId == job.Id).OrderBy(s => s.Number).Select(s => s.Id).ToListAsync();
-        Assert.Empty(acknowledged.Except(lines));
-        Assert.Equal(lines.Order(), await db.Photos.Where(p => p.JobId == job.Id).Select(p => p.StepId).OrderBy(p => p).ToListAsync());
-        Assert.Equal(
-            lines.Order(),
-            await db
-                .Captures.Where(c => c.JobId == job.Id && c.Source.StartsWith("file"))
-                .Select(c => c.StepId)
-                .OrderBy(c => c)
-                .ToListAsync()
-        );
-        output.WriteLine($"{acknowledged.Count} acknowledged, {lines.Count} stored");
+        var shop = new KilledShop(random);
+        var kills = Setting("KELVET_KILLS", 6);
+        for (var round = 0; round < kills; round++)
+            await shop.RoundAsync(round);
+        await shop.JudgeAsync();
+        output.WriteLine($"{kills} kills: {shop.Told}");
     }
 }

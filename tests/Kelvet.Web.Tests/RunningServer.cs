@@ -63,6 +63,33 @@ public sealed class RunningServer : IDisposable
         Assert.Contains("said=", response.RequestMessage!.RequestUri!.Query);
     }
 
+    /// <summary>The text of an address.</summary>
+    public Task<string> TextAsync(string path) => _client.GetStringAsync(new Uri(path, UriKind.Relative));
+
+    /// <summary>The hidden fields of a form of a page.</summary>
+    public async Task<MultipartFormDataContent> FormAsync(string path, string form)
+    {
+        var content = new MultipartFormDataContent();
+        foreach (var field in (await GetAsync(path)).QuerySelector(form)!.QuerySelectorAll("input[type=hidden]"))
+            content.Add(new StringContent(field.GetAttribute("value") ?? ""), field.GetAttribute("name")!);
+        return content;
+    }
+
+    /// <summary>Sends a form and tells where it led; null where it was refused or the server is away.</summary>
+    public async Task<Uri?> RedirectsAsync(string path, MultipartFormDataContent content)
+    {
+        try
+        {
+            using var response = await _client.PostAsync(new Uri(path, UriKind.Relative), content);
+            var page = await new HtmlParser().ParseDocumentAsync(await response.Content.ReadAsStringAsync());
+            return response.IsSuccessStatusCode && page.QuerySelector("[role=alert]") is null ? response.RequestMessage!.RequestUri : null;
+        }
+        catch (Exception e) when (e is HttpRequestException or SocketException or IOException)
+        {
+            return null;
+        }
+    }
+
     /// <summary>Sends a form of a page with some fields changed.</summary>
     public async Task PostAsync(string path, string form, string action, params (string Name, string Value)[] fields)
     {
