@@ -38,6 +38,8 @@ internal static partial class DocsCommand
                         ["units"] = JobDocument.UnitTable(),
                         ["steps"] = JobDocument.StepTable(),
                         ["signs"] = JobDocument.SignsTable(),
+                        ["changes"] = JobDocument.ChangeTable(),
+                        ["places"] = JobDocument.PlaceTable(),
                         ["catalogue"] = CatalogueTable(),
                     }
                 )

@@ -37,6 +37,8 @@ public class HouseTests
                 ("units", JobDocument.UnitTable()),
                 ("steps", JobDocument.StepTable()),
                 ("signs", JobDocument.SignsTable()),
+                ("changes", JobDocument.ChangeTable()),
+                ("places", JobDocument.PlaceTable()),
             }
         )
             Assert.Contains($"<!-- made: {name} -->\n{made}<!-- end -->", text);

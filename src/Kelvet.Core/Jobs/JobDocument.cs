@@ -78,6 +78,22 @@ public static class JobDocument
     /// <summary>The table of what was seen and heard of a start, Markdown.</summary>
     public static string SignsTable() => Table(JobFields.Signs.Fields.Select(f => (f.Key, f.Words, f.IsRequired)));
 
+    /// <summary>The table of changes, Markdown.</summary>
+    public static string ChangeTable() =>
+        "| change | meaning |\n|---|---|\n"
+        + string.Concat(Enum.GetValues<ActKind>().Select(MachineFormat.Described).Select(d => $"| `{d.Form}` | {d.Meaning} |\n"));
+
+    /// <summary>The table of places with the kinds of unit that go there, Markdown.</summary>
+    public static string PlaceTable() =>
+        "| place | what goes there |\n|---|---|\n"
+        + string.Concat(
+            Enum.GetValues<PlaceKind>()
+                .Select(p =>
+                    $"| `{Dashed.Of(p)}{(MachineFormat.TryRead($"{Dashed.Of(p)}.1", out Place _) ? ".NAME" : "")}` | "
+                    + $"{string.Join(", ", UnitFacts.All.Where(f => f.Place == p).Select(f => $"`{Dashed.Of(f.Kind)}`"))} |\n"
+                )
+        );
+
     /// <summary>The table of units by kind, Markdown.</summary>
     public static string UnitTable() => Sorts(JobFields.Unit, "kind");
 

@@ -89,6 +89,37 @@ public static class MachineFormat
         return true;
     }
 
+    /// <summary>How an act is written and what it means, for the document. An act that is not in it cannot be documented.</summary>
+    public static (string Form, string Meaning) Described(ActKind act) =>
+        act switch
+        {
+            ActKind.Fit => ("fit UNIT PLACE", "a loose unit into an empty place"),
+            ActKind.Remove => ("remove UNIT", "out, its place stays empty"),
+            ActKind.Move => ("move UNIT PLACE", "to another empty place of its kind"),
+            ActKind.Swap => ("swap OUT IN", "one out, another in; two fitted units change places"),
+            ActKind.Reseat => ("reseat UNIT", "out and back in"),
+            ActKind.Connect => ("connect UNIT", "a cabled unit to its usual place"),
+            ActKind.Bypass => ("bypass UNIT", "out of the path: what is behind it is plugged in directly"),
+            ActKind.StartWith => ($"start-with {Choices<StartMethod>()}", "what starts the machine"),
+            ActKind.DisplayAt => ("display-at OUTPUT", "the monitor to another output, such as `board/HDMI`"),
+            ActKind.ClearCmos => ("clear-cmos", "the fitted board's settings cleared"),
+            ActKind.Clean => ("clean UNIT", "contacts cleaned"),
+            ActKind.Straighten => ("straighten UNIT", "socket pins straightened"),
+            ActKind.Repaste => ("repaste UNIT", "paste renewed, film off"),
+            ActKind.Flash => ("flash UNIT", "firmware written anew"),
+            ActKind.Rewire => ("rewire UNIT", "front-panel or fan wires set right"),
+            ActKind.Set => ("set UNIT", "a switch or an input set right"),
+            ActKind.Isolate => ("isolate UNIT", "the board out of the case"),
+            ActKind.IntoCase => ("into-case UNIT", "the board back into its case"),
+            ActKind.Choose => ($"choose {Choices<MachineOption>()}", "a setting changed"),
+            ActKind.Undo => ($"undo {Choices<MachineOption>()}", "a setting put back"),
+            ActKind.Lay => ($"lay {Choices<Posture>()}", "the machine stood up or laid down"),
+            _ => throw new ArgumentOutOfRangeException(nameof(act), act, "No such act."),
+        };
+
+    private static string Choices<T>()
+        where T : struct, Enum => string.Join(" or ", Dashed.All<T>());
+
     /// <summary>Reads a change; when it cannot, says what was expected.</summary>
     public static bool TryRead(string? text, out Change change, out string expected)
     {

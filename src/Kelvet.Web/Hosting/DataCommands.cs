@@ -74,7 +74,7 @@ public static class DataCommands
             return Server.Fail($"There is no shop's data in {folder}.");
         Own(folder);
         var copy = Rooms(folder).Make(CopyWishes.Usual with { Passphrase = passphrase, Days = CopyWishes.Usual.Days });
-        Console.WriteLine($"{copy.Path} ({copy.Bytes / 1e6:0.0} MB), read back and sound");
+        Console.WriteLine($"{copy.Path} ({copy.Bytes / 1e3:N0} kB), read back and sound");
         return 0;
     }
 

@@ -116,7 +116,7 @@ public sealed class ShopPageModel(
             ("Photos", Size(photos), $"{Size(BenchState.MostPhotoBytes)}, {BenchState.MostPhotos} a line"),
             ("Captures of codes", Size(captures), Size(BenchState.MostCaptureCharacters)),
             ("Log files", Size(folder.Bytes("logs")), $"{Size(DataFolder.MostLogFiles * DataFolder.MostLogBytes)}, the oldest go first"),
-            ("Copies of the database", Size(folder.Bytes("backups")), "the last of each day for a week, of each week for a quarter"),
+            ("Copies of the database", Size(folder.Bytes("backups")), $"{row.CopyDays} days and {row.CopyWeeks} weeks, see Copies"),
         ];
     }
 
