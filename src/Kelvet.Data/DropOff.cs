@@ -8,6 +8,12 @@ public sealed record DropOff
     /// <summary>Nothing.</summary>
     public static DropOff Nothing { get; } = new();
 
+    /// <summary>The version of this shape that is written; before the first it said none.</summary>
+    public const int Current = 1;
+
+    /// <summary>Version of the shape.</summary>
+    public int Version { get; init; } = Current;
+
     /// <summary>Whether it may be opened, seals included.</summary>
     public bool? MayOpen { get; init; }
 
@@ -35,7 +41,19 @@ public sealed record DropOff
     /// <summary>As a column holds it.</summary>
     public string Write() => JsonSerializer.Serialize(this);
 
-    /// <summary>Read back; nothing where nothing is kept.</summary>
-    public static DropOff Of(JobRow row) =>
-        row.DropOffJson.Length == 0 ? Nothing : JsonSerializer.Deserialize<DropOff>(row.DropOffJson) ?? Nothing;
+    /// <summary>Read back; nothing where nothing is kept, or it is no such text.</summary>
+    public static DropOff Of(JobRow row)
+    {
+        if (row.DropOffJson.Length == 0)
+            return Nothing;
+        try
+        {
+            return JsonSerializer.Deserialize<DropOff>(row.DropOffJson) ?? Nothing;
+        }
+        catch (JsonException)
+        {
+            // What was agreed is asked again; the job goes on.
+            return Nothing;
+        }
+    }
 }

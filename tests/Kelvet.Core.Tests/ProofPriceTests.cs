@@ -223,10 +223,10 @@ public class ProofPriceTests
         var record = CaseRecord.Of(d, Preferences.Usual, [new UnitId("board")]);
         Assert.Equal(guess.Unit == "board", record.FirstWasRight);
         Assert.NotEmpty(record.Named.Single().Mode);
-        var kept = JsonSerializer.Deserialize<CaseRecord>(JsonSerializer.Serialize(record))!;
+        var kept = CaseRecord.Read(record.Write());
         Assert.Equal((record.First, record.Named.Single()), (kept.First, kept.Named.Single()));
         // A record of an older version has neither.
-        var old = JsonSerializer.Deserialize<CaseRecord>(
+        var old = CaseRecord.Read(
             """
             {"Named":[{"Unit":"a","Name":"b","Serial":"","Fault":"c","Standing":6,"Probability":"99 %","Story":""}],
             "Left":"","CameAndWent":""}

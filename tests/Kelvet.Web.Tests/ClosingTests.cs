@@ -75,7 +75,7 @@ public class ClosingTests
             action: Close
         );
         Assert.Equal(HttpStatusCode.Redirect, closed.StatusCode);
-        var record = JsonSerializer.Deserialize<CaseRecord>((await JobAsync(shop, 1010)).Row.ClosedFigures)!;
+        var record = CaseRecord.Read((await JobAsync(shop, 1010)).Row.ClosedFigures);
         Assert.Equal(new FirstGuess("supply", "Velm 450 W", true), record.First);
         Assert.False(record.FirstWasRight);
         Assert.Equal((1, 2), (record.Followed, record.Advised));

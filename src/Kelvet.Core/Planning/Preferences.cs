@@ -158,6 +158,9 @@ public sealed record Preferences
     /// <summary>What an hour at the bench costs, in the shop's currency.</summary>
     public double HourlyRate { get; init; } = 60;
 
+    /// <summary>Version of the shape that it is kept in; before the first it said none.</summary>
+    public int Version { get; init; } = 1;
+
     /// <summary>What it costs when a machine comes back that was said to be repaired, the bench time of the first fault not counted,
     /// in the shop's currency: an hour's work, collection, an apology. Bench judgement.</summary>
     public double ComingBack { get; init; } = 90;

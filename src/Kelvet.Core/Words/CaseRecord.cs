@@ -1,3 +1,5 @@
+using Kelvet.Core.Text;
+using System.Text.Json;
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using Kelvet.Core.Machines;
@@ -53,6 +55,37 @@ public sealed record CaseRecord(
     int Advised = 0
 )
 {
+    private static readonly JsonSerializerOptions Json = new() { Converters = { new JsonStringEnumConverter() } };
+
+    /// <summary>The version of this shape that is written. Before the first, standings were numbers and it said no version.</summary>
+    public const int Current = 1;
+
+    /// <summary>Version of the shape that it was read from, or is written in.</summary>
+    [JsonPropertyOrder(-1)]
+    public int Version { get; init; } = Current;
+
+    /// <summary>The record as it is kept.</summary>
+    public string Write() => JsonSerializer.Serialize(this with { Version = Current }, Json);
+
+    /// <summary>A record that was kept, of any version up to this one.</summary>
+    /// <exception cref="DataFileException">It is none, or of a newer version.</exception>
+    public static CaseRecord Read(string json)
+    {
+        try
+        {
+            var record = JsonSerializer.Deserialize<CaseRecord>(json, Json);
+            if (record is null || record.Named.IsDefault)
+                throw new DataFileException("What the job was closed with cannot be read: it names no parts.");
+            return record.Version <= Current
+                ? record
+                : throw new DataFileException($"What the job was closed with was kept by a newer version ({record.Version}).");
+        }
+        catch (JsonException e)
+        {
+            throw new DataFileException($"What the job was closed with cannot be read: {e.Message}", e);
+        }
+    }
+
     /// <summary>Whether what it was first taken for was among what it was; null where either is not known.</summary>
     [JsonIgnore]
     public bool? FirstWasRight => First is null || Named.IsEmpty ? null : Named.Any(n => n.Unit == First.Unit);

@@ -113,7 +113,7 @@ public static class DemoShop
                 closed.Text(400),
                 found,
                 entry.Find("teaches")?.Flag() == false ? [] : Experience.Proved(diagnosis, found),
-                JsonSerializer.Serialize(CaseRecord.Of(diagnosis, Preferences.Usual, found)),
+                CaseRecord.Of(diagnosis, Preferences.Usual, found).Write(),
                 job.Entries[^1].At.UtcDateTime.AddHours(2)
             );
             await desk.CloseAsync(number, closing, under);

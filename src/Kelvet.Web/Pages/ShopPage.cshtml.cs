@@ -100,7 +100,7 @@ public sealed class ShopPageModel(
         Readers = [.. (await signals.ReadersAsync()).Select(r => (r, views.GetValueOrDefault(r.Id)))];
         Track = TrackRecord.Of([
             .. (await jobs.ClosedFiguresAsync(MostCounted, HttpContext.RequestAborted))
-                .Select(f => JsonSerializer.Deserialize<CaseRecord>(f))
+                .Select(ReadOrNone)
                 .OfType<CaseRecord>(),
         ]);
         var measured = await jobs.MeasuredAsync(HttpContext.RequestAborted);
@@ -118,6 +118,19 @@ public sealed class ShopPageModel(
             ("Log files", Size(folder.Bytes("logs")), $"{Size(DataFolder.MostLogFiles * DataFolder.MostLogBytes)}, the oldest go first"),
             ("Copies of the database", Size(folder.Bytes("backups")), $"{row.CopyDays} days and {row.CopyWeeks} weeks, see Copies"),
         ];
+    }
+
+    /// <summary>A record of a closed job; none where it cannot be read: the others are counted.</summary>
+    private static CaseRecord? ReadOrNone(string figures)
+    {
+        try
+        {
+            return CaseRecord.Read(figures);
+        }
+        catch (DataFileException)
+        {
+            return null;
+        }
     }
 
     private static string Size(long bytes) =>

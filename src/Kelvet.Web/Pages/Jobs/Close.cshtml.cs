@@ -73,7 +73,7 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
             var rules = (await DeskAsync()) with { By = By, Rules = Rules.Set };
             await desk.CloseAsync(
                 Number,
-                new Closing(Words, units, Experience.Proved(Reading.Diagnosis, units, accepted), JsonSerializer.Serialize(record)),
+                new Closing(Words, units, Experience.Proved(Reading.Diagnosis, units, accepted), record.Write()),
                 rules,
                 HttpContext.RequestAborted
             );

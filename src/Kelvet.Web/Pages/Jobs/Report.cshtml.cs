@@ -63,7 +63,7 @@ public sealed class ReportModel(JobStore store, DiagnosisCache readings, Visitor
         Paper = paper == "letter" ? "letter" : "a4";
         Figures =
             Job.IsClosed && Job.Row.ClosedFigures.Length > 0
-                ? JsonSerializer.Deserialize<CaseRecord>(Job.Row.ClosedFigures)!
+                ? CaseRecord.Read(Job.Row.ClosedFigures)
                 : CaseRecord.Of(Reading.Diagnosis, Rules.Preferences, Job.IsClosed ? Job.Found : null);
     }
 
