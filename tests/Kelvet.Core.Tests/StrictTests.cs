@@ -10,7 +10,7 @@ using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
 
-/// <summary>Values that cannot be wrong: text is read once and strictly, findings agree with themselves, safety is bound to the atlas.</summary>
+/// <summary>Values that cannot be wrong: text is read strictly, findings agree with themselves, safety is bound to the atlas.</summary>
 public class StrictTests
 {
     [Theory]
@@ -66,7 +66,10 @@ public class StrictTests
         Assert.Equal(("", "beeps as noted: ٣"), (old.Signs.Beeps, old.Note));
         var line = Assert.IsType<TrialEntry>(
             JobFormat.ReadEntry(
-                """{"id": "11111111-1111-1111-1111-111111111111", "kind": "trial", "seen": "4", "signs": {"lights": "memory?"}, "note": "Again."}"""
+                """
+                {"id": "11111111-1111-1111-1111-111111111111", "kind": "trial", "seen": "4",
+                 "signs": {"lights": "memory?"}, "note": "Again."}
+                """
             )
         );
         Assert.Equal(("", "Again. lights as noted: memory?"), (line.Signs.Lights, line.Note));

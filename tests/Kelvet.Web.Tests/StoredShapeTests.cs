@@ -67,7 +67,10 @@ public class StoredShapeTests
     public void What_was_agreed_is_read_from_each_version(string name, double? worth)
     {
         var read = DropOff.Of(new JobRow { DropOffJson = Golden(name) });
-        Assert.Equal((true, null, false, 120m, "lead"), (read.MayOpen, read.MayTouchData, read.MayStartSystem, read.Limit, read.Accessories));
+        Assert.Equal(
+            (true, null, false, 120m, "lead"),
+            (read.MayOpen, read.MayTouchData, read.MayStartSystem, read.Limit, read.Accessories)
+        );
         Assert.Equal(worth, (double?)read.Worth);
         if (worth is not null)
             Assert.Equal(Fields(Golden(name)), Fields(read.Write()));
@@ -89,7 +92,10 @@ public class StoredShapeTests
     {
         var read = HouseRules.PreferencesOf(new ShopRow { PreferencesJson = Golden(name) }, out var why);
         Assert.Null(why);
-        Assert.Equal((SupplyTester.Trusted, 72.0, 95.0), (read.SupplyTester, read.HourlyRate, read.PriceOf(Core.Machines.UnitKind.Motherboard).New));
+        Assert.Equal(
+            (SupplyTester.Trusted, 72.0, 95.0),
+            (read.SupplyTester, read.HourlyRate, read.PriceOf(Core.Machines.UnitKind.Motherboard).New)
+        );
         // A kind that had no price then has one now.
         Assert.Equal(3, read.PriceOf(Core.Machines.UnitKind.CoinCell).New);
         if (name == "preferences-1")
@@ -113,7 +119,10 @@ public class StoredShapeTests
         Directory.CreateDirectory(Path.Combine(folder, CopyRoom.FolderName));
         var room = new CopyRoom(folder, "1.0", TimeProvider.System);
         File.WriteAllText(Path.Combine(room.Place, "status.json"), Golden("status-1"));
-        Assert.Equal(("kelvet-20261129-051240.zip", "The last copy failed: no room is left on the disk."), (room.Status().Last, room.Status().Failure));
+        Assert.Equal(
+            ("kelvet-20261129-051240.zip", "The last copy failed: no room is left on the disk."),
+            (room.Status().Last, room.Status().Failure)
+        );
         File.WriteAllText(Path.Combine(room.Place, "status.json"), "half writ");
         Assert.Equal(CopyStatus.None, room.Status());
         var web = new JsonSerializerOptions(JsonSerializerDefaults.Web);

@@ -391,9 +391,8 @@ test('the shelf is added to, edited, retired and labelled, and what passed with 
   await page.evaluate(() => document.querySelector('#add').setAttribute('novalidate', ''));
   await page.getByRole('button', { name: 'Add to the shelf' }).click();
   assert.match(await page.locator('[role=alert]').innerText(), /How many: 1 to 999/);
-  await page.selectOption('#kind', 'Supply');
-  await page.fill('#part', 'Velm 650 W');
-  await page.fill('#serial', 'SH-77');
+  assert.deepEqual(await Promise.all(['#kind', '#part', '#serial', '#quantity'].map((f) => page.inputValue(f))), ['Supply', 'Velm 650 W', 'SH-77', '0'], 'what was typed is kept');
+  await page.fill('#quantity', '1');
   await page.getByRole('button', { name: 'Add to the shelf' }).click();
   await page.getByRole('link', { name: 'Edit Velm 650 W' }).click();
   await page.selectOption('#condition', 'Doubtful');

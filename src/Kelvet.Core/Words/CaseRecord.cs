@@ -1,10 +1,10 @@
-using Kelvet.Core.Text;
-using System.Text.Json;
 using System.Collections.Immutable;
+using System.Text.Json;
 using System.Text.Json.Serialization;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Words;
 

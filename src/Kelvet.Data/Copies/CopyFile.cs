@@ -112,7 +112,7 @@ public static class CopyFile
             {
                 { Format: CopyManifest.Name, Version: CopyManifest.Current, Files.IsDefault: false } => manifest,
                 { Format: CopyManifest.Name } => throw new DataFileException(
-                    $"{Path.GetFileName(path)} was made by another version of Kelvet ({manifest.Version}); start that version to put it back."
+                    $"{Path.GetFileName(path)} was made by another version of Kelvet ({manifest.Version}); start that one to put it back."
                 ),
                 _ => throw new DataFileException($"{Path.GetFileName(path)} is no copy of Kelvet's."),
             };

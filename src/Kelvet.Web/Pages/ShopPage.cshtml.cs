@@ -99,9 +99,7 @@ public sealed class ShopPageModel(
         var views = hub.All().ToDictionary(v => v.Id);
         Readers = [.. (await signals.ReadersAsync()).Select(r => (r, views.GetValueOrDefault(r.Id)))];
         Track = TrackRecord.Of([
-            .. (await jobs.ClosedFiguresAsync(MostCounted, HttpContext.RequestAborted))
-                .Select(ReadOrNone)
-                .OfType<CaseRecord>(),
+            .. (await jobs.ClosedFiguresAsync(MostCounted, HttpContext.RequestAborted)).Select(ReadOrNone).OfType<CaseRecord>(),
         ]);
         var measured = await jobs.MeasuredAsync(HttpContext.RequestAborted);
         Measured =
