@@ -29,7 +29,7 @@ internal sealed class KilledShop(Random random)
     public string Told =>
         string.Create(
             CultureInfo.InvariantCulture,
-            $"{_lines.Count} lines, {_taken.Count} taken back, {_imports} imports, {_closings} closings, {_copies} copies, {_restores} put back"
+            $"{_lines.Count} lines, {_taken.Count} undone, {_imports} imports, {_closings} closings, {_copies} copies, {_restores} restores"
         );
 
     private static byte[] MakePhoto()
