@@ -268,7 +268,7 @@ public sealed class SignalTests
         Assert.Contains("card.txt, line 1", refused.QuerySelector("[role=alert]")!.TextContent);
         Assert.Equal(
             ("3 short", "the reader's card was read"),
-            (refused.QuerySelector("#beeps")!.GetAttribute("value"), refused.QuerySelector("#reason")!.GetAttribute("value"))
+            (refused.QuerySelector("#beeps-correct")!.GetAttribute("value"), refused.QuerySelector("#reason")!.GetAttribute("value"))
         );
         Assert.Equal("4", refused.QuerySelector("#low-correct option[selected]")!.GetAttribute("value"));
 
