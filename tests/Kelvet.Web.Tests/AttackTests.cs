@@ -391,7 +391,7 @@ public class AttackTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var room = (await shop.GetAsync("/shop")).QuerySelector("#room")!.TextContent;
-        foreach (var words in new[] { "Photos", "20 GB", "Captures of codes", "Log files", "140.0 MB", "the last of each day for a week" })
+        foreach (var words in new[] { "Photos", "20 GB", "Captures of codes", "Log files", "140.0 MB", "7 days and 13 weeks" })
             Assert.Contains(words, room);
         await shop.NoteAsync(1007, "photos");
         var note = (await shop.WithStoreAsync(s => s.FindAsync(1007)))!.Bench.Entries[^1];

@@ -304,13 +304,11 @@ public static class Server
                 ? Results.Text(string.Join('\n', report.Words()), statusCode: StatusCodes.Status503ServiceUnavailable)
                 : Results.Text("kelvet");
         }
-        catch (Exception e) when (StoreTroubles.Of(e) is { } trouble)
+        catch (Exception e) when (e is SqliteException || StoreTroubles.Of(e) is not null)
         {
-            log.LogError("The database does not answer: {Trouble}", trouble);
-            return Results.Text(
-                $"the database does not answer: {StoreTroubles.Words(trouble)}",
-                statusCode: StatusCodes.Status503ServiceUnavailable
-            );
+            var words = StoreTroubles.Of(e) is { } trouble ? $": {StoreTroubles.Words(trouble)}" : "";
+            log.LogError("The database does not answer: {Why}", e.GetType().Name);
+            return Results.Text($"the database does not answer{words}", statusCode: StatusCodes.Status503ServiceUnavailable);
         }
     }
 
