@@ -39,10 +39,20 @@ const atlas = () => {
 slip: ${slip}
 reported-slip: 0.3
 origins: { customer: 1, shelf: 0, new: 0 }
-contexts: []
+contexts:
+${['tripped-breaker', 'smell', 'wet'].map((id) => `  - { id: ${id}, name: ${id}, multiply: {} }`).join('\n')}
 modes:
 ${modes.join('\n')}
-checks: []
+checks:
+${['look-board', 'look-wet'].map((id) => `  - id: ${id}
+    on: motherboard
+    name: ${id}
+    say: Look.
+    found: damage
+    minutes: 1
+    leak: 0.02
+    only-with: wet
+    findings: [ { id: burnt, name: burn marks, shows: { broken: 0.5 } } ]`).join('\n')}
 ${shipped.slice(shipped.indexOf('\npractice:'))}`;
 };
 

@@ -11,17 +11,37 @@ internal static class Typed
     /// <summary>Key of the form that was refused, among what tag helpers hand to those inside them.</summary>
     public const string Key = "kelvet-typed";
 
-    /// <summary>Key of the field whose options are drawn.</summary>
+    /// <summary>Key of what was chosen in the list whose answers are drawn.</summary>
     public const string Select = "kelvet-typed-select";
 
     /// <summary>Key that a page sets among the items of a request when it refuses what was sent.</summary>
     public const string Refused = "kelvet-refused";
 
-    /// <summary>What was typed into a field of the form around it; null where the form was not refused.</summary>
+    /// <summary>What was sent under a field's name in the form around it; null where the form was not refused.</summary>
     public static StringValues? Into(TagHelperContext context, string? name) =>
-        name is { Length: > 0 } && context.Items.TryGetValue(Key, out var form) && form is IFormCollection sent
-            ? sent[name]
-            : (StringValues?)null;
+        name is { Length: > 0 } && context.Items.TryGetValue(Key, out var form) && form is Form sent ? sent.Sent[name] : (StringValues?)null;
+
+    /// <summary>
+    /// What was typed into the next field of that name: where a form has a field in each of its rows, each gets its own; null where the
+    /// form was not refused, or had fewer of them.
+    /// </summary>
+    public static string? Next(TagHelperContext context, string? name) =>
+        Into(context, name) is { Count: > 0 } values && ((Form)context.Items[Key]).Count(name!) is var n && n < values.Count ? values[n] ?? "" : null;
+
+    /// <summary>A form that was refused.</summary>
+    /// <param name="Sent">What was sent.</param>
+    public sealed record Form(IFormCollection Sent)
+    {
+        private readonly Dictionary<string, int> drawn = [];
+
+        /// <summary>How many fields of a name were drawn before this one.</summary>
+        public int Count(string name)
+        {
+            var before = drawn.GetValueOrDefault(name);
+            drawn[name] = before + 1;
+            return before;
+        }
+    }
 }
 
 /// <summary>A form that was refused is drawn with what was typed.</summary>
@@ -48,7 +68,7 @@ public sealed class TypedFormTagHelper : TagHelper
             && http.Request.HasFormContentType
             && string.Equals(http.Request.Query["handler"].ToString(), PageHandler ?? "", StringComparison.OrdinalIgnoreCase)
         )
-            context.Items[Typed.Key] = http.Request.Form;
+            context.Items[Typed.Key] = new Typed.Form(http.Request.Form);
     }
 }
 
@@ -65,17 +85,18 @@ public sealed class TypedInputTagHelper : TagHelper
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
         var type = output.Attributes["type"]?.Value?.ToString() ?? "text";
-        if (Not.Contains(type) || Typed.Into(context, output.Attributes["name"]?.Value?.ToString()) is not { } typed)
+        var name = output.Attributes["name"]?.Value?.ToString();
+        if (Not.Contains(type) || Typed.Into(context, name) is not { } sent)
             return;
         if (type is "checkbox" or "radio")
         {
             output.Attributes.RemoveAll("checked");
-            if (typed.Contains(output.Attributes["value"]?.Value?.ToString() ?? "on"))
+            if (sent.Contains(output.Attributes["value"]?.Value?.ToString() ?? "on"))
                 output.Attributes.SetAttribute("checked", "checked");
         }
-        else if (typed.Count == 1)
+        else if (Typed.Next(context, name) is { } typed)
         {
-            output.Attributes.SetAttribute("value", typed.ToString());
+            output.Attributes.SetAttribute("value", typed);
         }
     }
 }
@@ -90,7 +111,7 @@ public sealed class TypedTextTagHelper : TagHelper
     /// <inheritdoc/>
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
-        if (Typed.Into(context, output.Attributes["name"]?.Value?.ToString()) is { Count: 1 } typed)
+        if (Typed.Next(context, output.Attributes["name"]?.Value?.ToString()) is { } typed)
             output.Content.SetContent("\n" + typed);
     }
 }
@@ -106,7 +127,11 @@ public sealed class TypedSelectTagHelper : TagHelper
     public string Name { get; set; } = "";
 
     /// <inheritdoc/>
-    public override void Init(TagHelperContext context) => context.Items[Typed.Select] = Name;
+    public override void Init(TagHelperContext context)
+    {
+        if (Typed.Next(context, Name) is { } chosen)
+            context.Items[Typed.Select] = chosen;
+    }
 
     /// <inheritdoc/>
     public override void Process(TagHelperContext context, TagHelperOutput output) => output.Attributes.SetAttribute("name", Name);
@@ -122,10 +147,10 @@ public sealed class TypedOptionTagHelper : TagHelper
     /// <inheritdoc/>
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
-        if (Typed.Into(context, context.Items.TryGetValue(Typed.Select, out var name) ? name as string : null) is not { Count: > 0 } typed)
+        if (!context.Items.TryGetValue(Typed.Select, out var chosen))
             return;
         output.Attributes.RemoveAll("selected");
-        if (typed.Contains(output.Attributes["value"]?.Value?.ToString() ?? ""))
+        if (chosen is string value && value == (output.Attributes["value"]?.Value?.ToString() ?? ""))
             output.Attributes.SetAttribute("selected", "selected");
     }
 }
