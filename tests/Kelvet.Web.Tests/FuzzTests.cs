@@ -479,4 +479,18 @@ public class FuzzTests(ITestOutputHelper output)
         await shop.JudgeAsync();
         output.WriteLine($"{kills} kills: {shop.Told}");
     }
+
+    /// <summary>The same at instants at which the server is frozen, with everything under way at once.</summary>
+    [Fact]
+    public async Task Stopped_at_any_instant_a_shop_has_what_was_acknowledged()
+    {
+        const int inOneShop = 120;
+        var stops = Setting("KELVET_STOPS", 10);
+        for (var done = 0; done < stops; )
+        {
+            var shop = new KilledShop(new Random(Seed + done));
+            done += await shop.StopsAsync(Math.Min(inOneShop, stops - done));
+            output.WriteLine($"{done} stops: {shop.Told}");
+        }
+    }
 }

@@ -1,4 +1,7 @@
+using System.Collections.Concurrent;
+using System.Diagnostics;
 using System.Globalization;
+using System.Text.Json;
 using Kelvet.Core.Jobs;
 using Kelvet.Data;
 using Kelvet.Data.Copies;
@@ -7,17 +10,24 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Kelvet.Web.Tests;
 
-/// <summary>A shop whose server is killed in the middle of each sort of work, with a tally of what was acknowledged.</summary>
+/// <summary>
+/// A shop whose server is killed in the middle of each sort of work, with a tally of what was acknowledged. A kill ends the process
+/// and starts another. A stop freezes it, takes its folder as it is at that instant, which is what a kill would leave, and lets it go
+/// on: far more of them fit into an hour.
+/// </summary>
 internal sealed class KilledShop(Random random)
 {
+    private const int StopsInWork = 12;
+    private const int StopsInRestore = 8;
+
     private readonly string _folder = Directory.CreateTempSubdirectory("kelvet-test-").FullName;
     private readonly byte[] _photo = MakePhoto();
 
     /// <summary>Lines that were acknowledged and must be there, by their ids.</summary>
-    private HashSet<Guid> _lines = [];
+    private readonly ConcurrentDictionary<Guid, bool> _lines = [];
 
     /// <summary>Lines whose taking back was acknowledged.</summary>
-    private HashSet<Guid> _taken = [];
+    private readonly ConcurrentDictionary<Guid, bool> _taken = [];
 
     private int _imports;
     private int _copies;
@@ -31,6 +41,73 @@ internal sealed class KilledShop(Random random)
             CultureInfo.InvariantCulture,
             $"{_lines.Count} lines, {_taken.Count} undone, {_imports} imports, {_closings} closings, {_copies} copies, {_restores} restores"
         );
+
+    /// <summary>Freezes the server at instants of mixed work and of a copy being put back, and judges what a kill would leave.</summary>
+    /// <param name="stops">How often, at least.</param>
+    /// <returns>How often it was.</returns>
+    public async Task<int> StopsAsync(int stops)
+    {
+        using var server = await RunningServer.StartAsync(_folder);
+        _example = await server.TextAsync("/jobs/1003/export");
+        var done = 0;
+        while (done < stops)
+        {
+            using var ending = new CancellationTokenSource();
+            var work = new[]
+            {
+                RepeatAsync(() => StartAsync(server, null), () => StartAsync(server, null), () => UndoAsync(server, Go)),
+                RepeatAsync(() => ImportAsync(server, Go)),
+                RepeatAsync(() => CloseAsync(server, Go)),
+                RepeatAsync(() => CopyAsync(server, Go)),
+            };
+            for (var i = 0; i < StopsInWork; i++, done++)
+            {
+                await Task.Delay(random.Next(400));
+                await StopAsync(server);
+            }
+
+            await ending.CancelAsync();
+            await Task.WhenAll(work);
+            // Alone: what is recorded between a copy and its being put back is lost as it is meant to be.
+            var restore = RestoreAsync(server, Go);
+            for (var i = 0; i < StopsInRestore && !restore.IsCompleted; i++, done++)
+            {
+                await Task.Delay(random.Next(600));
+                await StopAsync(server);
+            }
+
+            await restore;
+
+            async Task RepeatAsync(params Func<Task>[] acts)
+            {
+                for (var n = 0; !ending.IsCancellationRequested; n++)
+                    await acts[n % acts.Length]();
+            }
+        }
+
+        server.Kill();
+        Directory.Delete(_folder, true);
+        return done;
+    }
+
+    private static Task Go(RunningServer server) => Task.CompletedTask;
+
+    private async Task StopAsync(RunningServer server)
+    {
+        var told = new Acknowledged([.. _lines.Keys], [.. _taken.Keys], _imports);
+        var left = Directory.CreateTempSubdirectory("kelvet-left-").FullName;
+        await server.FrozenAsync(() => Process.Start("/bin/cp", ["-a", $"{_folder}/.", left]).WaitForExitAsync());
+        Restoring.Resume(left);
+        await JudgeAsync(left, told, _example);
+        Directory.Delete(left, true);
+    }
+
+    /// <summary>What was acknowledged at an instant.</summary>
+    private sealed record Acknowledged(IReadOnlySet<Guid> Lines, IReadOnlySet<Guid> Taken, int Imports)
+    {
+        public Acknowledged(Guid[] lines, Guid[] taken, int imports)
+            : this(lines.ToHashSet(), taken.ToHashSet(), imports) { }
+    }
 
     private static byte[] MakePhoto()
     {
@@ -95,7 +172,7 @@ internal sealed class KilledShop(Random random)
         if (kill is not null)
             await kill(server);
         if (await sent)
-            _lines.Add(Guid.Parse(hidden["stepId"]));
+            _lines[Guid.Parse(hidden["stepId"])] = true;
     }
 
     private async Task UndoAsync(RunningServer server, Func<RunningServer, Task> kill)
@@ -118,7 +195,7 @@ internal sealed class KilledShop(Random random)
         var sent = server.RedirectsAsync("/jobs/1010?handler=Undo", content);
         await kill(server);
         if (await sent is not null)
-            _taken.Add(id);
+            _taken[id] = true;
     }
 
     private async Task ImportAsync(RunningServer server, Func<RunningServer, Task> kill)
@@ -176,18 +253,24 @@ internal sealed class KilledShop(Random random)
     {
         // Whoever starts next goes on with what was left in the middle.
         using (await RunningServer.StartAsync(_folder)) { }
+        await JudgeAsync(_folder, new Acknowledged([.. _lines.Keys], [.. _taken.Keys], _imports), _example);
+        Directory.Delete(_folder, true);
+    }
+
+    private static async Task JudgeAsync(string folder, Acknowledged told, string example)
+    {
         SqliteConnection.ClearAllPools();
-        Assert.True(StoreHealth.Check(Path.Combine(_folder, Database.FileName)).IsSound);
+        Assert.True(StoreHealth.Check(Path.Combine(folder, Database.FileName)).IsSound);
         var options = new DbContextOptionsBuilder<KelvetDb>();
-        Database.Configure(options, _folder);
+        Database.Configure(options, folder);
         await using var db = new KelvetDb(options.Options);
         var job = await db.Jobs.SingleAsync(j => j.Number == 1010);
         var steps = await db.Steps.Where(s => s.JobId == job.Id).OrderBy(s => s.Number).ToListAsync();
         var entries = steps.Select(s => JobFormat.ReadEntry(s.Body)).ToArray();
         Assert.Equal(steps.Count, entries.DistinctBy(e => e.Id).Count());
         Assert.Equal(Enumerable.Range(1, steps.Count), steps.Select(s => s.Number));
-        Assert.Empty(_lines.Except(entries.Select(e => e.Id)));
-        Assert.Empty(_taken.Except(entries.OfType<StrikeEntry>().Select(s => s.Struck)));
+        Assert.Empty(told.Lines.Except(entries.Select(e => e.Id)));
+        Assert.Empty(told.Taken.Except(entries.OfType<StrikeEntry>().Select(s => s.Struck)));
         // Each start with its photo and its capture, each once.
         Guid[] starts = [.. entries.OfType<TrialEntry>().Select(e => e.Id).Order()];
         Assert.Equal(starts, await db.Photos.Where(p => p.JobId == job.Id).Select(p => p.StepId).OrderBy(p => p).ToListAsync());
@@ -200,20 +283,28 @@ internal sealed class KilledShop(Random random)
                 .ToListAsync()
         );
         // Each import whole, with its customer and every line.
-        var lines = JobFormat.Read(_example).Entries.Length;
+        var lines = JobFormat.Read(example).Entries.Length;
         var imports = await db
             .Jobs.Where(j => j.Number > 1012)
             .Select(j => new { j.Number, Lines = db.Steps.Count(s => s.JobId == j.Id) })
             .ToListAsync();
-        Assert.True(imports.Count >= _imports, $"{_imports} acknowledged, {imports.Count} there");
+        Assert.True(imports.Count >= told.Imports, $"{told.Imports} acknowledged, {imports.Count} there");
         Assert.All(imports, i => Assert.Equal(lines, i.Lines));
         Assert.Equal(imports.Count, imports.Select(i => i.Number).Distinct().Count());
-        // What a closing taught is counted exactly while it is closed.
+        // Closed with its figures and the rules that they were worked out by, or not at all; and what is counted is what closed jobs taught.
         var closed = await db.Jobs.SingleAsync(j => j.Number == 1008);
-        Assert.Equal(closed.ClosedAtUtc is null, closed.TaughtJson.Length == 0);
+        Assert.Equal(closed.ClosedAtUtc is null, closed.ClosedFigures.Length == 0);
+        Assert.Equal(closed.ClosedAtUtc is null, closed.ClosedRules.Length == 0);
+        Assert.True(closed.ClosedAtUtc is null || await db.RuleSets.AnyAsync(r => r.Id == closed.ClosedRules));
+        var taught = await db.Jobs.Where(j => j.TaughtJson != "").Select(j => j.TaughtJson).ToListAsync();
+        var counted = taught
+            .SelectMany(t => JsonSerializer.Deserialize<Dictionary<string, Core.Learning.Tally>>(t)!)
+            .Sum(t => t.Value.Cases);
+        Assert.Equal(counted, await db.Tallies.SumAsync(t => t.Cases));
         // Every copy that has a name is whole.
-        foreach (var copy in new CopyRoom(_folder, "", TimeProvider.System).All(""))
+        foreach (var copy in new CopyRoom(folder, "", TimeProvider.System).All(""))
             CopyFile.Verify(copy.Path);
-        Directory.Delete(_folder, true);
+        await db.DisposeAsync();
+        SqliteConnection.ClearAllPools();
     }
 }

@@ -22,7 +22,9 @@ public sealed class RunningServer : IDisposable
 
     public static Process Launch(params string[] arguments)
     {
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "Kelvet.Web.dll"), .. arguments])
+        // The application as it is published starts sooner than as it is built.
+        var application = Environment.GetEnvironmentVariable("KELVET_TEST_APP") ?? Path.Combine(AppContext.BaseDirectory, "Kelvet.Web.dll");
+        var start = new ProcessStartInfo("dotnet", [application, .. arguments])
         {
             RedirectStandardOutput = true,
             RedirectStandardError = true,
@@ -132,6 +134,32 @@ public sealed class RunningServer : IDisposable
     /// <summary>The hidden fields of the form in which a start is recorded.</summary>
     public static Dictionary<string, string> Hidden(IHtmlDocument page) =>
         page.QuerySelectorAll("#record input[type=hidden]").ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value")!);
+
+    /// <summary>Does something while every thread of the server stands still.</summary>
+    public async Task FrozenAsync(Func<Task> act)
+    {
+        await SignalAsync("STOP");
+        while (Directory.EnumerateDirectories($"/proc/{_process.Id}/task").Any(t => !IsStopped(t)))
+            await Task.Delay(1);
+        await act();
+        await SignalAsync("CONT");
+    }
+
+    private Task SignalAsync(string name) => Process.Start("/bin/kill", [$"-{name}", $"{_process.Id}"]).WaitForExitAsync();
+
+    /// <summary>What follows the name in a thread's line, which stands in brackets, is its state.</summary>
+    private static bool IsStopped(string task)
+    {
+        try
+        {
+            return File.ReadAllText(Path.Combine(task, "stat")).Split(") ")[^1].StartsWith('T');
+        }
+        catch (IOException)
+        {
+            // It ended meanwhile.
+            return true;
+        }
+    }
 
     public void Kill()
     {

@@ -27,6 +27,7 @@ export async function startServer({ demo = true, folder, port = 0 } = {}) {
     url: `http://127.0.0.1:${port}`,
     folder,
     port,
+    pid: child.pid,
     kill: () => new Promise((gone) => {
       child.removeAllListeners('exit');
       child.on('exit', gone);

@@ -19,14 +19,18 @@ internal static class Typed
 
     /// <summary>What was sent under a field's name in the form around it; null where the form was not refused.</summary>
     public static StringValues? Into(TagHelperContext context, string? name) =>
-        name is { Length: > 0 } && context.Items.TryGetValue(Key, out var form) && form is Form sent ? sent.Sent[name] : (StringValues?)null;
+        name is { Length: > 0 } && context.Items.TryGetValue(Key, out var form) && form is Form sent
+            ? sent.Sent[name]
+            : (StringValues?)null;
 
     /// <summary>
     /// What was typed into the next field of that name: where a form has a field in each of its rows, each gets its own; null where the
     /// form was not refused, or had fewer of them.
     /// </summary>
     public static string? Next(TagHelperContext context, string? name) =>
-        Into(context, name) is { Count: > 0 } values && ((Form)context.Items[Key]).Count(name!) is var n && n < values.Count ? values[n] ?? "" : null;
+        Into(context, name) is { Count: > 0 } values && ((Form)context.Items[Key]).Count(name!) is var n && n < values.Count
+            ? values[n] ?? ""
+            : null;
 
     /// <summary>A form that was refused.</summary>
     /// <param name="Sent">What was sent.</param>
