@@ -1,6 +1,4 @@
-using System.Data.Common;
 using Microsoft.Data.Sqlite;
-using Microsoft.EntityFrameworkCore;
 
 namespace Kelvet.Data;
 
@@ -90,8 +88,4 @@ public static class StoreTroubles
                 + "first page says what is damaged and what still works; a copy can be put back with ./kelvet restore.",
             _ => "The disk with the shop's data does not answer as it should. Nothing was recorded: look at the disk before going on.",
         };
-
-    /// <summary>Whether a row of this key was there already.</summary>
-    public static bool IsTwice(Exception e) =>
-        e is DbUpdateException { InnerException: DbException { } inner } && inner is SqliteException { SqliteErrorCode: 19 };
 }

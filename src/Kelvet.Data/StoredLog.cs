@@ -32,7 +32,10 @@ public sealed record StoredLog(JobRow Row, string Intake, ImmutableArray<StoredL
     internal static StoredLog Of(JobRow row, IReadOnlyList<StepRow> steps)
     {
         var lines = steps.Select(Line).ToImmutableArray();
-        var struck = lines.Select(l => l.Entry).OfType<StrikeEntry>().SelectMany(s => s.Also.Prepend(s.Struck)).ToHashSet();
+        // What was corrected counts in other words; the last strike says which.
+        var strikes = lines.Select(l => l.Entry).OfType<StrikeEntry>().ToArray();
+        var struck = strikes.GroupBy(s => s.Struck).Where(g => g.Last().Replacement is null).Select(g => g.Key).ToHashSet();
+        struck.UnionWith(strikes.SelectMany(s => s.Also));
         return new StoredLog(row, WhyNot(row), [.. lines.Select(l => l with { IsStruck = struck.Contains(l.Id) })]);
     }
 

@@ -53,6 +53,26 @@ public class MendingTests
     }
 
     [Fact]
+    public void What_was_corrected_can_be_corrected_again_and_then_struck()
+    {
+        var job = Log(Start("4-5"), Start("4-5", Remove("stick-1")), Start("6-8"));
+        var line = job.Entries[1].Id;
+        var once = job.Append(new StrikeEntry(Guid.NewGuid(), line, "the other stick", Start("4-5", Remove("stick-2"))));
+        var twice = once.Append(new StrikeEntry(Guid.NewGuid(), line, "and it was 2", Start("2", Remove("stick-2"))));
+        Assert.Equal(BootStage.CutsOut, twice.Trials[1].Seen.Low);
+        Assert.Equal(2, twice.Trials[1].Number);
+        Assert.False(twice.Now.Now.Has(new("stick-2")));
+        Assert.True(twice.Lines[1].CanBeMended);
+        Assert.Equal(JobFormat.Write(twice), JobFormat.Write(JobFormat.Read(JobFormat.Write(twice))));
+        Assert.True(twice.MachineBefore(twice.Lines[2]).Now.Has(new("stick-1")));
+
+        var struck = twice.Append(new StrikeEntry(Guid.NewGuid(), line, "never done"));
+        Assert.Equal(2, struck.Trials.Length);
+        Assert.False(struck.Lines[1].CanBeMended);
+        Assert.Throws<EntryRefusedException>(() => struck.Append(new StrikeEntry(Guid.NewGuid(), line, "again", Start("4"))));
+    }
+
+    [Fact]
     public void A_line_that_was_put_in_can_be_struck_again_and_corrected()
     {
         var job = Log(Start("4-5"), Start("6-8"));

@@ -323,5 +323,18 @@ public class DeskTests
         var job = await JobAsync(shop, 1008);
         Assert.Empty(((TrialEntry)job.Lines[3].Stands!).Changes);
         Assert.Contains(job.Lines, l => l.StruckBy is not null && l.Stands is null);
+
+        // What was corrected is filled in as it now reads, and is corrected again.
+        var again = await shop.GetAsync("/jobs/1008/log/4");
+        Assert.Empty(again.QuerySelectorAll("#correct input[name='Form.Keep'][checked]"));
+        (done, _) = await shop.SendAsync(
+            again,
+            "#correct",
+            [("Form.Reason", "and it was 2"), ("Form.Keep", ""), ("Form.Low", "2"), ("Form.High", "2"), ("Form.Preview", "false")],
+            ("Form.What", "Correct"),
+            "/jobs/1008/log/4"
+        );
+        Assert.Equal(HttpStatusCode.Redirect, done.StatusCode);
+        Assert.Equal(StageRange.At(BootStage.CutsOut), ((TrialEntry)(await JobAsync(shop, 1008)).Lines[3].Stands!).Seen);
     }
 }

@@ -49,7 +49,7 @@ public sealed record Intake
 /// <param name="Number">1 for the first line, in the order of writing.</param>
 /// <param name="Position">1 for the first line, in the order of events: a line that was forgotten stands where it belongs.</param>
 /// <param name="Written">The line as it was written.</param>
-/// <param name="StruckBy">The line that struck it, or null.</param>
+/// <param name="StruckBy">The line that struck or corrected it last, or null.</param>
 public sealed record LogLine(int Number, int Position, Entry Written, StrikeEntry? StruckBy)
 {
     /// <summary>What the line says: itself, or the line that it puts in.</summary>
@@ -60,6 +60,10 @@ public sealed record LogLine(int Number, int Position, Entry Written, StrikeEntr
         StruckBy is null ? Content
         : StruckBy.Struck == Written.Id ? StruckBy.Replacement
         : null;
+
+    /// <summary>Whether it can be struck or corrected: it counts, in its own words or in those of a correction, and is no correction
+    /// itself.</summary>
+    public bool CanBeMended => Written is not StrikeEntry && Stands is not null;
 }
 
 /// <summary>A trial in its setting.</summary>
@@ -281,6 +285,11 @@ public sealed class BenchJob
                 : null;
         }
     }
+
+    /// <summary>The machine as it stood before a line, from what counts in front of it.</summary>
+    /// <param name="line">One of <see cref="Lines"/>.</param>
+    public Situation MachineBefore(LogLine line) =>
+        Replayed.AtIntake(Intake).Leniently(InOrder.Where(l => l.Position < line.Position)).Replayed.Now;
 
     /// <summary>The job as it stood after its first lines.</summary>
     public BenchJob AfterLines(int count) => Open(AsTakenIn).With(Entries.Take(count));

@@ -102,6 +102,7 @@ internal sealed class LogBook
         if (string.IsNullOrWhiteSpace(strike.Reason))
             throw Refused("Say why the line is struck.");
         var struck = Struckable(strike.Struck);
+        // A correction keeps the sort of a line, so that the first words tell it as well as the last.
         if (strike.Replacement is { } r && r.GetType() != Content(struck).GetType())
             throw Refused($"Line {_numberOf[struck.Id]} can only be replaced by a line of the same sort.");
         foreach (var also in strike.Also)
@@ -116,7 +117,8 @@ internal sealed class LogBook
     {
         if (!_numberOf.TryGetValue(id, out var number))
             throw Refused("The line to be struck is not in this log.");
-        if (_struckBy.ContainsKey(id))
+        // What was corrected counts in other words, and those may be wrong too.
+        if (_struckBy.TryGetValue(id, out var by) && (by.Struck != id || by.Replacement is null))
             throw Refused($"Line {number} is struck already.");
         return _entries[number - 1] is StrikeEntry
             ? throw Refused($"Line {number} is a correction; it is not struck, write a new line.")

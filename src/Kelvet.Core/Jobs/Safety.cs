@@ -125,7 +125,7 @@ public static class Safety
         {
             // What was seen may always be corrected.
             StrikeEntry { Replacement: TrialEntry put } strike
-                when ChangesOf(LineOf(job, strike.Struck)?.Content).SequenceEqual(put.Changes) => null,
+                when ChangesOf(LineOf(job, strike.Struck)?.Stands).SequenceEqual(put.Changes) => null,
             StrikeEntry { Replacement: { } put } strike => PutsBack(job, ChangesOf(put))
                 ?? FlashedAt(job, LineOf(job, strike.Struck), ChangesOf(put)),
             InsertEntry insert => PutsBack(job, ChangesOf(insert.Line))

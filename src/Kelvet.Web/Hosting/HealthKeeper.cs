@@ -19,7 +19,7 @@ public sealed class HealthKeeper(DataFolder folder, JobNews news, ILogger<Health
             if (Last.Tables.Contains("Cards") && StoreHealth.DropDerived(_file))
             {
                 log.LogWarning("What the list shows of jobs was damaged; it is made anew");
-                Last = StoreHealth.Check(_file) with { };
+                Last = StoreHealth.Check(_file);
                 news.TellAll();
             }
         }

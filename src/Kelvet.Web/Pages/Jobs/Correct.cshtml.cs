@@ -109,6 +109,9 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
     /// <summary>The line.</summary>
     public LogLine Line { get; private set; } = null!;
 
+    /// <summary>What the line says by now; what it said, where it was struck.</summary>
+    public Entry Standing => Line.Stands ?? Line.Content;
+
     /// <summary>The form.</summary>
     [BindProperty]
     public Sent Form { get; set; } = new();
@@ -136,17 +139,17 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         select ($"{check.Id} {unit.Id}", $"{unit.Name}: {check.Name}");
 
     /// <summary>What the line changes; empty for lines that change nothing.</summary>
-    public ImmutableArray<Change> Changes => ChangesOf(Line.Content);
+    public ImmutableArray<Change> Changes => ChangesOf(Standing);
 
     /// <summary>Whether it can be mended at all.</summary>
-    public bool CanBeMended => Line.StruckBy is null && Line.Written is not StrikeEntry && !Job.IsClosed;
+    public bool CanBeMended => Line.CanBeMended && !Job.IsClosed;
 
     /// <summary>Shows the line.</summary>
     public IActionResult OnGet(int line)
     {
         if (!Find(line))
             return NotFound();
-        FillFrom(Line.Content);
+        FillFrom(Standing);
         return Page();
     }
 
@@ -203,16 +206,11 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         var reason = Form.Reason ?? "";
         return Form.What switch
         {
-            Mending.Correct => new StrikeEntry(id, Line.Written.Id, reason, Corrected(Line.Content, codes)) { Also = [.. Form.Also] },
+            Mending.Correct => new StrikeEntry(id, Line.Written.Id, reason, Corrected(Standing, codes)) { Also = [.. Form.Also] },
             Mending.Strike => new StrikeEntry(id, Line.Written.Id, reason) { Also = [.. Form.Also] },
             Mending.StrikeOn => new StrikeEntry(id, Line.Written.Id, reason)
             {
-                Also =
-                [
-                    .. Job
-                        .Bench.Lines.Where(l => l.Position > Line.Position && l.StruckBy is null && l.Written is not StrikeEntry)
-                        .Select(l => l.Written.Id),
-                ],
+                Also = [.. Job.Bench.Lines.Where(l => l.Position > Line.Position && l.CanBeMended).Select(l => l.Written.Id)],
             },
             Mending.Insert => new InsertEntry(id, Line.Written.Id, Put(id), reason),
             _ => throw new EntryRefusedException(
@@ -412,24 +410,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         if (line < 1 || line > Job.Bench.Lines.Length)
             return false;
         Line = Job.Bench.Lines[line - 1];
-        Before = MachineBefore(Line);
+        Before = Job.Bench.MachineBefore(Line);
         return true;
-    }
-
-    /// <summary>The machine as it stood before a line, from the lines that stand in front of it.</summary>
-    private Situation MachineBefore(LogLine line)
-    {
-        var now = Situation.AtIntake(Job.Bench.Intake.Parts, Job.Bench.Intake.Received);
-        foreach (var earlier in Job.Bench.InOrder.Where(l => l.Position < line.Position))
-        {
-            now = earlier.Stands switch
-            {
-                ArrivalEntry a => now.WithUnit(a.Unit),
-                TrialEntry or WorkEntry => now.After(ChangesOf(earlier.Stands)),
-                _ => now,
-            };
-        }
-
-        return now;
     }
 }
