@@ -1,7 +1,8 @@
 // Measures the bench page on a job of 40 trials: server time, first paint, bytes on the wire; the list with 5,000 jobs; an
-// import of 20,000 parts. Run by ./kelvet bench.
+// import of 20,000 parts; twenty benches at once, and the memory held after them. Run by ./kelvet bench.
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { measureCrowd } from './bench.crowd.mjs';
 import { measureShop } from './bench.shop.mjs';
 import { acted, openPage, root, startBrowser, startServer } from './workshop.mjs';
 
@@ -108,4 +109,5 @@ try {
 } finally {
   await server.stop();
 }
+await measureCrowd(say, p);
 await measureShop(say, p);
