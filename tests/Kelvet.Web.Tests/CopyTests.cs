@@ -245,6 +245,31 @@ public class CopyTests
     }
 
     [Fact]
+    public async Task Of_copies_made_within_a_second_or_before_the_clock_was_set_back_the_last_one_stays()
+    {
+        var folder = await FullShopAsync();
+        var clock = new BenchClock();
+        var room = RoomOf(folder, clock);
+        var made = new List<CopyAt>();
+        foreach (var step in new[] { 0, 0, 0, 1, -30 })
+        {
+            clock.Advance(TimeSpan.FromSeconds(step));
+            made.Add(room.Make(CopyWishes.Usual));
+            Assert.Equal(made[^1].Path, Assert.Single(room.All("")).Path);
+        }
+
+        Assert.Equal(made.Count, made.DistinctBy(m => m.AtUtc).Count());
+        // What two restores in a second replace stands in two folders.
+        foreach (var _ in made)
+        {
+            Restoring.Stage(made[^1].Path, folder, "", clock, Known(folder));
+            Restoring.Resume(folder);
+        }
+
+        Assert.Equal(made.Count, Directory.GetDirectories(folder, $"{Restoring.Replaced}*").Length);
+    }
+
+    [Fact]
     public async Task What_cannot_be_copied_is_told_and_pushes_no_older_copy_out()
     {
         var folder = await FullShopAsync();

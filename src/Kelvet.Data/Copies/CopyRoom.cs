@@ -131,9 +131,9 @@ public sealed class CopyRoom(string folder, string program, TimeProvider clock)
             var file = Path.Combine(work, "copy");
             var manifest = CopyFile.Write(file, Described(database, at), Files(database), passphrase);
             _ = CopyFile.Verify(file, passphrase);
-            var path = Free(at);
+            var (path, named) = Free(at);
             File.Move(file, path);
-            return new CopyAt(path, at, new FileInfo(path).Length, false);
+            return new CopyAt(path, named, new FileInfo(path).Length, false);
         }
         finally
         {
@@ -141,14 +141,17 @@ public sealed class CopyRoom(string folder, string program, TimeProvider clock)
         }
     }
 
-    private string Free(DateTime at)
+    /// <summary>
+    /// A name after all that are there, so that the copy made last is the newest by its name too: of two in a second, or after the
+    /// clock was set back, the later one would else be thrown away for the earlier.
+    /// </summary>
+    private (string Path, DateTime At) Free(DateTime at)
     {
-        for (var second = 0; ; second++)
-        {
-            var path = Path.Combine(_copies, $"{Prefix}{at.AddSeconds(second).ToString(Time, CultureInfo.InvariantCulture)}{Ending}");
-            if (!File.Exists(path))
-                return path;
-        }
+        // One from a clock that was days ahead stands in a day of its own and drives nothing out.
+        var near = In(_copies, false).Where(c => c.AtUtc < at.AddDays(1));
+        if (near.MaxBy(c => c.AtUtc) is { } newest && newest.AtUtc.AddSeconds(1) > at)
+            at = newest.AtUtc.AddSeconds(1);
+        return (Path.Combine(_copies, $"{Prefix}{at.ToString(Time, CultureInfo.InvariantCulture)}{Ending}"), at);
     }
 
     private CopyManifest Described(string database, DateTime at)

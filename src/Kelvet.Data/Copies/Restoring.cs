@@ -67,10 +67,7 @@ public static class Restoring
                 throw new DataFileException(
                     $"{Path.GetFileName(copy)} was made by a newer version of Kelvet ({newer}). Start that version."
                 );
-            File.WriteAllText(
-                Path.Combine(making, Where),
-                $"{Replaced}{clock.GetUtcNow().UtcDateTime.ToString("yyyyMMdd-HHmmss", CultureInfo.InvariantCulture)}"
-            );
+            File.WriteAllText(Path.Combine(making, Where), Aside(folder, clock.GetUtcNow().UtcDateTime));
             Directory.Move(making, Path.Combine(folder, Ready));
             return manifest;
         }
@@ -114,6 +111,18 @@ public static class Restoring
         Directory.Move(ready, Path.Combine(folder, Done));
         Delete(Path.Combine(folder, Done));
         return replaced;
+    }
+
+    /// <summary>A name for what is replaced that no earlier restore has taken.</summary>
+    private static string Aside(string folder, DateTime at)
+    {
+        string name;
+        do
+        {
+            name = $"{Replaced}{at.ToString("yyyyMMdd-HHmmss", CultureInfo.InvariantCulture)}";
+            at = at.AddSeconds(1);
+        } while (Directory.Exists(Path.Combine(folder, name)));
+        return name;
     }
 
     private static void MoveOver(string from, string to)
