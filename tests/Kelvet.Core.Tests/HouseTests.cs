@@ -44,25 +44,63 @@ public class HouseTests
             Assert.Contains($"<!-- made: {name} -->\n{made}<!-- end -->", text);
     }
 
+    /// <summary>A value for every row, none of them the usual one.</summary>
+    private static Signs EverythingNoted()
+    {
+        var signs = SignKinds.All.Aggregate(
+            Signs.None,
+            (noted, kind) =>
+                kind.Read(
+                    noted,
+                    kind.Range is { Step: < 1 } r ? $"{r.Least + (r.Most - r.Least) / 8:0.##}"
+                        : kind.Range is { } whole ? $"{whole.Least + 1}"
+                        : kind.Answers is [.., var last] ? last.Value
+                        : kind == SignKinds.Code ? "55"
+                        : kind.Hint
+                )
+        );
+        Assert.All(SignKinds.All, kind => Assert.NotEqual(signs, kind.Read(signs, "")));
+        Assert.All(SignKinds.All, kind => Assert.Equal(kind.Copy(signs, Signs.None), kind.Read(Signs.None, kind.Typed(signs))));
+        return signs;
+    }
+
+    [Theory]
+    [InlineData("temperature", "151", "it is -20 to 150 °C")]
+    [InlineData("temperature", "NaN", "it is -20 to 150 °C")]
+    [InlineData("waited", "-1", "it is 0 to 7200 s")]
+    [InlineData("waited", "1.5", "a whole number is expected")]
+    [InlineData("volts", "twelve", "a number is expected")]
+    [InlineData("ended", "99", "one of the answers is expected")]
+    [InlineData("profile-on", "perhaps", "true or false is expected")]
+    [InlineData("beeps", "loud", "\"loud\" is not")]
+    [InlineData("code", "123456789", "8 is the most")]
+    public void What_a_sign_cannot_be_is_refused_by_its_row(string key, string typed, string why)
+    {
+        var kind = SignKinds.All.Single(k => k.Key == key);
+        Assert.Contains(why, Assert.Throws<ArgumentException>(() => kind.Read(Signs.None, typed)).Message);
+        Assert.Equal(Signs.None, kind.Read(Signs.None, " "));
+    }
+
+    [Fact]
+    public void Signs_are_the_same_when_the_same_was_noted()
+    {
+        var signs = new Signs { Volts = 12.1, Code = "55" };
+        Assert.Equal(signs, SignKinds.Volts.Read(new Signs { Code = "55" }, "12,1"));
+        Assert.Equal(signs.GetHashCode(), (new Signs { Code = "55" } with { Volts = 12.1 }).GetHashCode());
+        Assert.NotEqual(signs, signs with { Volts = null });
+        Assert.Equal("code 55; 12 V rail 12.1 V", signs.ToString());
+        Assert.Same(Signs.None, SignKinds.Motion.Read(Signs.None, "Stuck"));
+        Assert.Equal(SignKinds.All.Length, SignKinds.All.Select(k => k.Field).Distinct().Count());
+        // Every row that the bench asks for stands at one place of it.
+        Assert.Equal(SignKinds.All.Length, Enum.GetValues<SignPlace>().Sum(p => SignKinds.At(p).Count()));
+    }
+
     [Fact]
     public void Every_kind_of_line_with_everything_set_is_written_and_read_back()
     {
         // Long: it lists every kind of line.
         var at = new DateTimeOffset(2026, 3, 1, 9, 30, 15, TimeSpan.FromHours(5.75));
-        var signs = new Signs
-        {
-            Code = "55",
-            Motion = CodeMotion.Cycling,
-            Codes = "02 55",
-            Lights = "cpu memory~",
-            Beeps = "5 short",
-            BeepsSure = 0.62,
-            Alarm = Alarm.TrippedBreaker,
-            Fans = FanBehaviour.Twitch,
-            CardFans = FanBehaviour.Still,
-            Waited = 60,
-            Temperature = 41.5,
-        };
+        var signs = EverythingNoted();
         var trial = new TrialEntry(
             Guid.NewGuid(),
             [Remove("drive")],

@@ -32,32 +32,30 @@ public class SignTests
     public void Every_sign_that_can_be_noted_has_a_meaning_and_moves_somebody()
     {
         Assert.Equal(SignNames.All.Order(), Atlas.Standard.Signs.Keys.Order());
+        // One start for each name, found by trying what each row may be.
         Signs[] all =
         [
-            .. Enum.GetValues<Ending>().Select(e => new Signs { Ended = e }),
-            .. Enum.GetValues<ScreenText>().Select(t => new Signs { Text = t }),
-            .. Enum.GetValues<Noise>().Select(n => new Signs { Noise = n }),
-            .. Enum.GetValues<FanBehaviour>()
-                .SelectMany(f =>
-                    new[]
-                    {
-                        new Signs { Fans = f },
-                        new Signs { CardFans = f },
-                    }
-                ),
-            .. new[] { 1.0, 8, 60 }.Select(m => new Signs { Minutes = m }),
-            .. new[] { true, false }.Select(w => new Signs { ClockWrong = w }),
-            .. new[] { 12.1, 10.4 }.Select(v => new Signs { Volts = v }),
-            .. new[] { 1.5, 18, 60 }.Select(w => new Signs { Watts = w }),
-            .. new[] { 0, 900 }.Select(s => new Signs { FanSpeed = s }),
-            .. new[] { 45.0, 98 }.Select(t => new Signs { Temperature = t }),
-            .. new[] { 1, 2 }.Select(c => new Signs { Channels = c }),
+            .. SignKinds.All.SelectMany(kind =>
+                Examples(kind)
+                    .Select(typed => kind.Read(Signs.None, typed))
+                    .Where(signs => kind.NameOf(signs, channels: 2) is not null)
+                    .GroupBy(signs => kind.NameOf(signs, channels: 2))
+                    .Select(g => g.First())
+            ),
         ];
         Assert.Equal(SignNames.All.Length, all.Length);
         Assert.All(
             all,
             s => Assert.True(new[] { "0", "2", "4", "5", "6", "7" }.Max(stage => Moves(s, stage)) > 0.002, $"{s} weighs nothing")
         );
+
+        static IEnumerable<string> Examples(SignKind kind) =>
+            kind.Range is { } r
+                ? Enumerable
+                    .Range(0, 2001)
+                    .Select(i => Math.Round(r.Least + i * (r.Most - r.Least) / 2000, r.Step < 1 ? 2 : 0))
+                    .Select(n => n.ToString(System.Globalization.CultureInfo.InvariantCulture))
+                : kind.Answers.Select(a => a.Value);
 
         static double Moves(Signs signs, string stage)
         {

@@ -40,7 +40,7 @@ public class AttackTests
             { "/jobs/1007", "seen=4&signs.temperature=hot", "Temperature: \"hot\" cannot be read" },
             { "/jobs/1007", "seen=4&signs.temperature=NaN", "-20 to 150" },
             { "/jobs/1007", "seen=4&signs.temperature=Infinity", "-20 to 150" },
-            { "/jobs/1007", "seen=4&signs.waited=-5", "The wait is 0 to" },
+            { "/jobs/1007", "seen=4&signs.waited=-5", "Waited: it is 0 to 7200 s" },
             { "/jobs/1007", "seen=4&signs.fans=Sing", "Fans: \"Sing\" cannot be read" },
             { "/jobs/1007", "seen=4&signs.fans=99", "Fans: \"99\" cannot be read" },
             { "/jobs/1007", "seen=4&stepId=not-an-id", "StepId: \"not-an-id\" cannot be read" },

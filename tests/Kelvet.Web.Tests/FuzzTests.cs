@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Net;
 using System.Text;
 using System.Text.Json.Nodes;
+using Kelvet.Core.Observed;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.EntityFrameworkCore;
@@ -286,26 +287,7 @@ public class FuzzTests(ITestOutputHelper output)
     [
         (
             "/jobs/1007",
-            [
-                "seen",
-                "stall",
-                "button",
-                "note",
-                "liveReason",
-                "stepId",
-                "lines",
-                "do",
-                "signs.code",
-                "signs.motion",
-                "signs.codes",
-                "signs.lights",
-                "signs.beeps",
-                "signs.beepsSure",
-                "signs.fans",
-                "signs.waited",
-                "signs.temperature",
-                "signs.alarm",
-            ]
+            ["seen", "stall", "button", "note", "liveReason", "stepId", "lines", "do", .. SignKinds.All.Select(k => $"signs.{k.Field}")]
         ),
         ("/jobs/1007?handler=Finding", ["check", "checked", "found", "note", "liveReason", "stepId", "lines"]),
         ("/jobs/1007?handler=Work", ["note", "liveReason", "stepId", "lines", "do"]),
@@ -395,26 +377,7 @@ public class FuzzTests(ITestOutputHelper output)
         ("/jobs/1007/card?handler=Wait", ["wait", "what", "from", "due", "sent"]),
         ("/customers/2", ["name", "phone", "email", "reach", "shown", "sent"]),
         ("/jobs/1007/worth", ["machine", "sent"]),
-        (
-            "/jobs/1007",
-            [
-                "seen",
-                "stepId",
-                "proposed",
-                "kind",
-                "signs.beeps",
-                "signs.lights",
-                "signs.code",
-                "signs.codes",
-                "signs.slotsSeen",
-                "signs.memorySeen",
-                "signs.minutes",
-                "signs.ended",
-                "signs.text",
-                "signs.noise",
-                "signs.volts",
-            ]
-        ),
+        ("/jobs/1007", ["seen", "stepId", "proposed", "kind", .. SignKinds.All.Select(k => $"signs.{k.Field}")]),
         ("/jobs/new?handler=Machine", ["machine", "Form.Title", "Form.Customer", "Form.Base"]),
     ];
 

@@ -77,6 +77,7 @@ internal sealed class KilledShop(Random random)
             }
 
             await restore;
+            await server.BackAsync();
 
             async Task RepeatAsync(params Func<Task>[] acts)
             {

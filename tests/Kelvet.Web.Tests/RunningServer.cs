@@ -65,6 +65,23 @@ public sealed class RunningServer : IDisposable
         Assert.Contains("said=", response.RequestMessage!.RequestUri!.Query);
     }
 
+    /// <summary>Waits until it answers again, as after a copy was put back.</summary>
+    public async Task BackAsync()
+    {
+        for (var tries = 0; ; tries++)
+        {
+            try
+            {
+                await _client.GetStringAsync(new Uri("/healthz", UriKind.Relative));
+                return;
+            }
+            catch (HttpRequestException) when (tries < 600)
+            {
+                await Task.Delay(100);
+            }
+        }
+    }
+
     /// <summary>The text of an address.</summary>
     public Task<string> TextAsync(string path) => _client.GetStringAsync(new Uri(path, UriKind.Relative));
 

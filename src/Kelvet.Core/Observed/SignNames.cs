@@ -1,11 +1,10 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Observed;
 
 /// <summary>
-/// What was noted of a start, as names that the atlas gives a meaning to: "ended-off", "heat-hot". Readings are put into
-/// bands by the limits here.
+/// What was noted of a start, as names that the atlas gives a meaning to: "ended-off", "heat-hot"; and the limits by which readings are
+/// put into bands.
 /// </summary>
 public static class SignNames
 {
@@ -34,75 +33,11 @@ public static class SignNames
     public const int Standing = 200;
 
     /// <summary>Every name.</summary>
-    public static ImmutableArray<string> All { get; } =
-    [
-        .. Named<Ending>("ended"),
-        .. Named<ScreenText>("text"),
-        .. Named<Noise>("noise"),
-        .. Named<FanBehaviour>("fans"),
-        .. Named<FanBehaviour>("card-fans"),
-        "minutes-at-once",
-        "minutes-soon",
-        "minutes-later",
-        "clock-wrong",
-        "clock-right",
-        "volts-out",
-        "volts-in",
-        "watts-standby",
-        "watts-little",
-        "watts-some",
-        "fan-stands",
-        "fan-turns",
-        "heat-hot",
-        "heat-normal",
-        "channels-fewer",
-        "channels-all",
-    ];
+    public static ImmutableArray<string> All { get; } = [.. SignKinds.All.SelectMany(k => k.Names)];
 
     /// <summary>What was noted, by name.</summary>
     /// <param name="signs">The signs.</param>
     /// <param name="channels">Memory channels that hold a stick; null where that is not known.</param>
-    public static IEnumerable<string> Of(Signs signs, int? channels)
-    {
-        if (signs.Ended is { } ended)
-            yield return Name("ended", ended);
-        if (signs.Text is { } text)
-            yield return Name("text", text);
-        if (signs.Noise is { } noise)
-            yield return Name("noise", noise);
-        if (signs.Fans is { } fans)
-            yield return Name("fans", fans);
-        if (signs.CardFans is { } cardFans)
-            yield return Name("card-fans", cardFans);
-        if (signs.Minutes is { } minutes)
-        {
-            yield return minutes <= AtOnce ? "minutes-at-once"
-            : minutes <= Soon ? "minutes-soon"
-            : "minutes-later";
-        }
-
-        if (signs.ClockWrong is { } wrong)
-            yield return wrong ? "clock-wrong" : "clock-right";
-        if (signs.Volts is { } volts)
-            yield return volts is < LeastVolts or > MostVolts ? "volts-out" : "volts-in";
-        if (signs.Watts is { } watts)
-        {
-            yield return watts <= StandbyWatts ? "watts-standby"
-            : watts <= IdleCpuWatts ? "watts-little"
-            : "watts-some";
-        }
-
-        if (signs.FanSpeed is { } speed)
-            yield return speed < Standing ? "fan-stands" : "fan-turns";
-        if (signs.Temperature is { } heat)
-            yield return heat >= TooHot ? "heat-hot" : "heat-normal";
-        if (signs.Channels is { } seen && channels is { } fitted)
-            yield return seen < fitted ? "channels-fewer" : "channels-all";
-    }
-
-    private static IEnumerable<string> Named<T>(string sign)
-        where T : struct, Enum => Enum.GetValues<T>().Select(v => Name(sign, v));
-
-    private static string Name<T>(string sign, T value)
-        where T : struct, Enum => $"{sign}-{Dashed.Of(value)}";
+    public static IEnumerable<string> Of(Signs signs, int? channels) =>
+        SignKinds.All.Select(k => k.NameOf(signs, channels)).OfType<string>();
 }

@@ -1,5 +1,3 @@
-using Kelvet.Core.Text;
-
 namespace Kelvet.Core.Observed;
 
 /// <summary>What the power button did after a wait of 30 to 60 seconds: one press.</summary>
@@ -134,156 +132,241 @@ public enum Noise
     Whine,
 }
 
-/// <summary>What was seen and heard of a start besides how far it got. Code, beeps and lights are weighed by the tables of
-/// signals.</summary>
+/// <summary>
+/// What was seen and heard of a start besides how far it got; what each can be is told by its row in <see cref="SignKinds"/>. Code,
+/// beeps and lights are weighed by the tables of signals, the others by the atlas.
+/// </summary>
+/// <remarks>A value that cannot be is refused with an <see cref="ArgumentException"/>, wherever it comes from.</remarks>
 public sealed record Signs
 {
-    /// <summary>The two-digit code that stood last, as shown; at most 8 characters; empty when there was none.</summary>
-    /// <exception cref="ArgumentException">It is no such signal: it would be kept and would say nothing.</exception>
+    /// <summary>By the rows' index; null for what was not noted. Never changed once it is set.</summary>
+    internal object?[] Values { get; private init; } = new object?[SignKinds.All.Length];
+
+    /// <summary>Nothing noted.</summary>
+    public static Signs None { get; } = new();
+
+    /// <summary>The two-digit code that stood last, as shown; empty when there was none.</summary>
     public string Code
     {
-        get;
-        init => field = Readable(SignalKind.Post, value);
-    } = "";
+        get => Words(SignKinds.Code);
+        init => Values = Put(SignKinds.Code, value);
+    }
 
     /// <summary>Whether it stood, was still changing, or came round again and again.</summary>
-    public CodeMotion Motion { get; init; }
+    public CodeMotion Motion
+    {
+        get => At(SignKinds.Motion) ?? CodeMotion.Stuck;
+        init => Values = Put(SignKinds.Motion, value);
+    }
 
-    /// <summary>Codes in the order in which they came, separated by spaces, at most 240 characters; empty when only the last was
-    /// noted.</summary>
+    /// <summary>Codes in the order in which they came, separated by spaces; empty when only the last was noted.</summary>
     public string Codes
     {
-        get;
-        init => field = Folded.Of(value);
-    } = "";
+        get => Words(SignKinds.Codes);
+        init => Values = Put(SignKinds.Codes, value);
+    }
 
-    /// <summary>Indicators in the order in which they lit (<see cref="LightSequence"/>), or blinks ("3 amber 2 white"); at most 80
-    /// characters.</summary>
-    /// <exception cref="ArgumentException">It is no such signal: it would be kept and would say nothing.</exception>
+    /// <summary>Indicators in the order in which they lit (<see cref="LightSequence"/>), or blinks ("3 amber 2 white").</summary>
     public string Lights
     {
-        get;
-        init => field = Readable(SignalKind.Lights, value);
-    } = "";
+        get => Words(SignKinds.Lights);
+        init => Values = Put(SignKinds.Lights, value);
+    }
 
-    /// <summary>Beeps as the technician writes them ("1 long 3 short"), at most 60 characters; empty when none were noted.</summary>
-    /// <exception cref="ArgumentException">It is no such signal: it would be kept and would say nothing.</exception>
+    /// <summary>Beeps as the technician writes them ("1 long 3 short"); empty when none were noted.</summary>
     public string Beeps
     {
-        get;
-        init => field = Readable(SignalKind.Beeps, value);
-    } = "";
+        get => Words(SignKinds.Beeps);
+        init => Values = Put(SignKinds.Beeps, value);
+    }
 
-    /// <summary>How sure the beeps are, above 0 to 1: what the ear heard counts as far as it was sure; what was written by hand
+    /// <summary>How sure the beeps are, 0.01 to 1: what the ear heard counts as far as it was sure; what was written by hand
     /// counts in full.</summary>
-    public double BeepsSure { get; init; } = 1;
+    public double BeepsSure
+    {
+        get => At(SignKinds.BeepsSure) ?? 1;
+        init => Values = Put(SignKinds.BeepsSure, value);
+    }
 
     /// <summary>What was smelt, heard or tripped at this start; null when nothing was.</summary>
-    public Alarm? Alarm { get; init; }
+    public Alarm? Alarm
+    {
+        get => At(SignKinds.Alarm);
+        init => Values = Put(SignKinds.Alarm, value);
+    }
 
     /// <summary>Case and cooler fans; null when not noted.</summary>
-    public FanBehaviour? Fans { get; init; }
+    public FanBehaviour? Fans
+    {
+        get => At(SignKinds.Fans);
+        init => Values = Put(SignKinds.Fans, value);
+    }
 
     /// <summary>The graphics card's fans at the first start; null when not noted.</summary>
-    public FanBehaviour? CardFans { get; init; }
+    public FanBehaviour? CardFans
+    {
+        get => At(SignKinds.CardFans);
+        init => Values = Put(SignKinds.CardFans, value);
+    }
 
-    /// <summary>How long was waited before it was judged, seconds, 0 to 7200; null when not noted.</summary>
-    public int? Waited { get; init; }
+    /// <summary>How long was waited before it was judged, seconds; null when not noted.</summary>
+    public int? Waited
+    {
+        get => At(SignKinds.Waited);
+        init => Values = Put(SignKinds.Waited, value);
+    }
 
-    /// <summary>CPU temperature, degrees Celsius, -20 to 150; null when not read.</summary>
-    public double? Temperature { get; init; }
+    /// <summary>CPU temperature, degrees Celsius; null when not read.</summary>
+    public double? Temperature
+    {
+        get => At(SignKinds.Temperature);
+        init => Values = Put(SignKinds.Temperature, value);
+    }
 
-    /// <summary>Memory that the machine says it has, GB, 0 to 16384; null when not read. Less than is fitted is no pass.</summary>
-    public int? MemorySeen { get; init; }
+    /// <summary>Memory that the machine says it has, GB; null when not read. Less than is fitted is no pass.</summary>
+    public int? MemorySeen
+    {
+        get => At(SignKinds.MemorySeen);
+        init => Values = Put(SignKinds.MemorySeen, value);
+    }
 
     /// <summary>Since when the picture shows stripes, blocks or wrong colours; null when it is clean or not noted.</summary>
-    public Artefacts? Artefacts { get; init; }
+    public Artefacts? Artefacts
+    {
+        get => At(SignKinds.Artefacts);
+        init => Values = Put(SignKinds.Artefacts, value);
+    }
 
     /// <summary>What it did when it ended; null when not noted.</summary>
-    public Ending? Ended { get; init; }
+    public Ending? Ended
+    {
+        get => At(SignKinds.Ended);
+        init => Values = Put(SignKinds.Ended, value);
+    }
 
-    /// <summary>Minutes until it ended, 0 to 1440; null when not noted.</summary>
-    public double? Minutes { get; init; }
+    /// <summary>Minutes until it ended; null when not noted.</summary>
+    public double? Minutes
+    {
+        get => At(SignKinds.Minutes);
+        init => Values = Put(SignKinds.Minutes, value);
+    }
 
     /// <summary>What stood on the screen; null when nothing did, or it was not noted.</summary>
-    public ScreenText? Text { get; init; }
+    public ScreenText? Text
+    {
+        get => At(SignKinds.OnScreen);
+        init => Values = Put(SignKinds.OnScreen, value);
+    }
 
     /// <summary>Whether date and time were wrong; null when not looked at.</summary>
-    public bool? ClockWrong { get; init; }
+    public bool? ClockWrong
+    {
+        get => At(SignKinds.ClockWrong);
+        init => Values = Put(SignKinds.ClockWrong, value);
+    }
 
     /// <summary>What it sounded like; null when like any other, or not noted.</summary>
-    public Noise? Noise { get; init; }
+    public Noise? Noise
+    {
+        get => At(SignKinds.Noise);
+        init => Values = Put(SignKinds.Noise, value);
+    }
 
-    /// <summary>Speed of the CPU's fan, turns a minute, 0 to 20000; null when not read.</summary>
-    public int? FanSpeed { get; init; }
+    /// <summary>Speed of the CPU's fan, turns a minute; null when not read.</summary>
+    public int? FanSpeed
+    {
+        get => At(SignKinds.FanSpeed);
+        init => Values = Put(SignKinds.FanSpeed, value);
+    }
 
-    /// <summary>The 12 V rail, volts, 0 to 30; null when not read.</summary>
-    public double? Volts { get; init; }
+    /// <summary>The 12 V rail, volts; null when not read.</summary>
+    public double? Volts
+    {
+        get => At(SignKinds.Volts);
+        init => Values = Put(SignKinds.Volts, value);
+    }
 
-    /// <summary>Draw at the wall, watts, 0 to 3000; null when not read.</summary>
-    public double? Watts { get; init; }
+    /// <summary>Draw at the wall, watts; null when not read.</summary>
+    public double? Watts
+    {
+        get => At(SignKinds.Watts);
+        init => Values = Put(SignKinds.Watts, value);
+    }
 
-    /// <summary>Memory channels that the machine says it uses, 1 to 8; null when not read.</summary>
-    public int? Channels { get; init; }
+    /// <summary>Memory channels that the machine says it uses; null when not read.</summary>
+    public int? Channels
+    {
+        get => At(SignKinds.Channels);
+        init => Values = Put(SignKinds.Channels, value);
+    }
 
-    /// <summary>Speed that the machine says its memory runs at, megatransfers per second, 100 to 20000; null when not read.</summary>
-    public int? MemorySpeed { get; init; }
+    /// <summary>Speed that the machine says its memory runs at, megatransfers per second; null when not read.</summary>
+    public int? MemorySpeed
+    {
+        get => At(SignKinds.MemorySpeed);
+        init => Values = Put(SignKinds.MemorySpeed, value);
+    }
 
-    /// <summary>
-    /// Memory slots in which the machine says that it sees a stick, by their names, separated by commas, at most 200 characters;
-    /// empty when not read. A stick in another slot is not seen.
-    /// </summary>
+    /// <summary>Memory slots in which the machine says that it sees a stick, by their names, separated by commas; empty when not read.
+    /// A stick in another slot is not seen.</summary>
     public string SlotsSeen
     {
-        get;
-        init => field = Folded.Of(value);
-    } = "";
+        get => Words(SignKinds.SlotsSeen);
+        init => Values = Put(SignKinds.SlotsSeen, value);
+    }
 
     /// <summary>Whether the machine says that the memory's profile is on; null when not read.</summary>
-    public bool? ProfileOn { get; init; }
+    public bool? ProfileOn
+    {
+        get => At(SignKinds.ProfileOn);
+        init => Values = Put(SignKinds.ProfileOn, value);
+    }
 
     /// <summary>The names in <see cref="SlotsSeen"/>.</summary>
     public IEnumerable<string> NamesOfSlotsSeen() =>
         SlotsSeen.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
 
-    /// <summary>A signal as it was typed; one that no table could ever list is refused.</summary>
-    private static string Readable(SignalKind kind, string? typed)
+    /// <summary>What was noted, in words, in the order of the rows.</summary>
+    public IEnumerable<string> Told() => SignKinds.All.Select(k => k.Told(this)).OfType<string>();
+
+    /// <summary>Two are the same when the same was noted.</summary>
+    public bool Equals(Signs? other) => other is not null && Values.AsSpan().SequenceEqual(other.Values);
+
+    /// <inheritdoc/>
+    public override int GetHashCode()
     {
-        var text = Folded.Of(typed);
-        return text.Length == 0 || SignalText.Typed(kind, text) is not null
-            ? text
-            : throw new ArgumentException($"\"{text}\" is not {SignalText.Expected(kind)}.");
+        var hash = new HashCode();
+        foreach (var value in Values)
+            hash.Add(value);
+        return hash.ToHashCode();
     }
 
-    /// <summary>Nothing noted.</summary>
-    public static Signs None { get; } = new();
+    /// <inheritdoc/>
+    public override string ToString() => string.Join("; ", Told());
+
+    /// <summary>The same with a value of a row; null for nothing noted.</summary>
+    internal Signs With(SignKind kind, object? kept) =>
+        Equals(Values[kind.Index], kept) ? this : this with { Values = Changed(kind, kept) };
+
+    private T? At<T>(SignKind<T> kind)
+        where T : struct => Values[kind.Index] is T value ? value : null;
+
+    private string Words(SignKind<string> kind) => Values[kind.Index] as string ?? "";
+
+    private object?[] Put<T>(SignKind<T> kind, T? value)
+        where T : struct => Changed(kind, value is { } v ? kind.Kept(v) : null);
+
+    private object?[] Put(SignKind<string> kind, string? value) => Changed(kind, kind.Kept(value ?? ""));
+
+    private object?[] Changed(SignKind kind, object? kept)
+    {
+        object?[] values = [.. Values];
+        values[kind.Index] = kept;
+        return values;
+    }
 
     /// <summary>The most memory that a machine may say it has, GB.</summary>
     public const int MostMemory = 16384;
-
-    /// <summary>The first value that cannot be, by the name of its field and in words; null when all can.</summary>
-    public (string Field, string Words)? WhyNot()
-    {
-        if (Temperature is { } degrees && degrees is not (>= -20 and <= 150))
-            return ("temperature", "The CPU's temperature is -20 to 150 °C.");
-        if (Waited is < 0 or > LongestWait)
-            return ("waited", $"The wait is 0 to {LongestWait} seconds.");
-        if (MemorySeen is < 0 or > MostMemory)
-            return ("memorySeen", $"The memory seen is 0 to {MostMemory} GB.");
-        if (BeepsSure is not (> 0 and <= 1))
-            return ("beepsSure", "How sure the beeps are is above 0 to 1.");
-        if (Minutes is { } minutes && minutes is not (>= 0 and <= 1440))
-            return ("minutes", "The minutes until it ended are 0 to 1440.");
-        if (FanSpeed is < 0 or > 20_000)
-            return ("fanSpeed", "A fan turns 0 to 20000 times a minute.");
-        if (Volts is { } volts && volts is not (>= 0 and <= 30))
-            return ("volts", "The 12 V rail reads 0 to 30 V.");
-        if (Watts is { } watts && watts is not (>= 0 and <= 3000))
-            return ("watts", "The draw at the wall is 0 to 3000 W.");
-        if (MemorySpeed is < 100 or > 20_000)
-            return ("memorySpeed", "Memory runs at 100 to 20000 MT/s.");
-        return Channels is < 1 or > 8 ? ("channels", "Memory channels are 1 to 8.") : null;
-    }
 
     /// <summary>Characters of a code.</summary>
     public const int LongestCode = 8;

@@ -234,6 +234,8 @@ public sealed class FieldValues
 
     internal bool Has(string key) => _read.ContainsKey(key);
 
+    internal object? At(string key) => _read[key];
+
     /// <summary>The value of a field: as read, or what it is when left out.</summary>
     public T Of<TObject, T>(Field<TObject, T> field) => _read.TryGetValue(field.Key, out var value) ? (T)value! : field.Default!();
 }

@@ -219,6 +219,7 @@ public static class Server
             .AddMvcOptions(o =>
             {
                 o.SuppressImplicitRequiredAttributeForNonNullableReferenceTypes = true;
+                o.ModelBinderProviders.Insert(0, new SignsBinders());
                 o.Filters.Add<ReadableForms>();
                 o.Filters.Add<OnceForms>();
             });

@@ -41,17 +41,6 @@ public sealed record CodeSign(int Line, string Signal, string Address, string Sa
     /// <summary>The page of a row of a table.</summary>
     public static string AddressOf(SignalTable table, string signal) => $"/codes/{table.Id}/{Uri.EscapeDataString(signal)}";
 
-    /// <summary>What was typed, held to its lengths.</summary>
-    public static Signs Trimmed(Signs signs) =>
-        signs with
-        {
-            Code = Short(signs.Code, Signs.LongestCode),
-            Codes = Short(signs.Codes, Signs.LongestCodes),
-            Beeps = Short(signs.Beeps, Signs.LongestBeeps),
-            Lights = Short(signs.Lights, Signs.LongestLights),
-            SlotsSeen = Short(signs.SlotsSeen, Signs.LongestSlots),
-        };
-
     /// <summary>Reads an uploaded capture.</summary>
     /// <returns>The codes, or why there are none; both null when no file was sent.</returns>
     public static async Task<(CodeLog? Codes, string? Why)> ReadAsync(IFormFile? file)
@@ -70,7 +59,4 @@ public sealed record CodeSign(int Line, string Signal, string Address, string Sa
             return (null, e.Message);
         }
     }
-
-    private static string Short(string? text, int most) =>
-        (text ?? "").Trim() is { } t && t.Length > most ? t[..most] : (text ?? "").Trim();
 }

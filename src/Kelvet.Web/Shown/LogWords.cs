@@ -88,96 +88,7 @@ public static class LogWords
             ButtonTest.NoResponse => "; the power button did nothing",
             _ => "",
         }
-        + string.Concat(Signs(t.Signs).Select(sign => $"; {sign}"));
-
-    private static IEnumerable<string> Signs(Signs signs)
-    {
-        if (signs.Code.Length > 0)
-            yield return $"code {signs.Code}"
-                + signs.Motion switch
-                {
-                    CodeMotion.Passing => ", still changing",
-                    CodeMotion.Cycling => ", round and round",
-                    _ => "",
-                };
-        if (signs.Codes.Contains(' '))
-            yield return $"codes {signs.Codes}";
-        if (signs.Lights.Length > 0)
-            yield return $"lights {signs.Lights}";
-        if (signs.Beeps.Length > 0)
-            yield return $"beeps {signs.Beeps}{(signs.BeepsSure < 1 ? $" ({100 * signs.BeepsSure:0} % sure)" : "")}";
-        if (signs.Alarm is { } alarm)
-            yield return Alarm(alarm);
-        if (signs.Fans is { } fans)
-            yield return $"fans {Fans(fans)}";
-        if (signs.CardFans is { } card)
-            yield return $"card's fans {Fans(card)}";
-        if (signs.Waited is { } waited)
-            yield return $"waited {waited} s";
-        if (signs.Temperature is { } degrees)
-            yield return $"CPU {degrees:0.#} °C";
-        if (signs.MemorySeen is { } memory)
-            yield return $"{memory} GB of memory seen";
-        if (signs.Artefacts is { } spoilt)
-            yield return $"stripes or blocks {Artefacts(spoilt)}";
-        if (signs.Ended is { } ended)
-            yield return Ended(ended);
-        if (signs.Minutes is { } minutes)
-            yield return $"after {minutes:0.#} min";
-        if (signs.Text is { } text)
-            yield return $"on the screen: {OnTheScreen(text)}";
-        if (signs.ClockWrong is { } wrong)
-            yield return wrong ? "date and time wrong" : "date and time right";
-        if (signs.Noise is { } noise)
-            yield return $"noise: {Noise(noise)}";
-        if (signs.FanSpeed is { } speed)
-            yield return $"CPU fan {speed} turns a minute";
-        if (signs.Volts is { } volts)
-            yield return $"12 V rail {volts:0.0#} V";
-        if (signs.Watts is { } watts)
-            yield return $"{watts:0.#} W at the wall";
-        if (signs.MemorySpeed is { } mts)
-            yield return $"memory at {mts} MT/s";
-        if (signs.SlotsSeen.Length > 0)
-            yield return $"sticks seen in {signs.SlotsSeen}";
-        if (signs.ProfileOn is { } on)
-            yield return on ? "memory profile on" : "memory profile off";
-        if (signs.Channels is { } channels)
-            yield return $"{channels} memory {(channels == 1 ? "channel" : "channels")} seen";
-    }
-
-    /// <summary>What a machine that had come up did, for people.</summary>
-    public static string Ended(Ending ended) =>
-        ended switch
-        {
-            Ending.Froze => "it froze",
-            Ending.Restarted => "it restarted by itself",
-            Ending.Off => "it went off",
-            Ending.StopError => "the system stopped with an error",
-            _ => "the screen went dark while it ran on",
-        };
-
-    /// <summary>What stands on the screen, for people.</summary>
-    public static string OnTheScreen(ScreenText text) =>
-        text switch
-        {
-            ScreenText.NoDrive => "no drive to start from",
-            ScreenText.SettingsLost => "settings lost",
-            ScreenText.Memory => "a memory error, or memory that changed",
-            ScreenText.Fan => "a fan that does not turn",
-            ScreenText.TooHot => "too hot",
-            ScreenText.CardPower => "a card without its power",
-            _ => "a setting that did not work",
-        };
-
-    /// <summary>What it sounds like, for people.</summary>
-    public static string Noise(Noise noise) =>
-        noise switch
-        {
-            Core.Observed.Noise.Grinding => "a fan or pump grinds",
-            Core.Observed.Noise.Clicking => "clicks, again and again",
-            _ => "a high whine",
-        };
+        + string.Concat(t.Signs.Told().Select(sign => $"; {sign}"));
 
     /// <summary>What a test program ran and counted, what that means, and which stick its addresses name.</summary>
     private static string TestRun(BenchJob job, FindingEntry f)
@@ -204,30 +115,6 @@ public static class LogWords
         var check = Atlas.Standard.Check(f.Check);
         return check?.Findings.FirstOrDefault(s => s.Id == f.What)?.Name ?? check?.Found ?? "found";
     }
-
-    /// <summary>Since when a picture is spoilt, for people.</summary>
-    public static string Artefacts(Artefacts artefacts) =>
-        artefacts == Core.Observed.Artefacts.FromTheLogo ? "from the logo on" : "once the system runs";
-
-    /// <summary>What was smelt, heard or tripped, for people.</summary>
-    public static string Alarm(Alarm alarm) =>
-        alarm switch
-        {
-            Core.Observed.Alarm.Smell => "it smelt burnt",
-            Core.Observed.Alarm.Burnt => "it smoked, sparked or crackled",
-            _ => "it tripped the breaker",
-        };
-
-    /// <summary>What the fans did, for people.</summary>
-    public static string Fans(FanBehaviour fans) =>
-        fans switch
-        {
-            FanBehaviour.Still => "still",
-            FanBehaviour.Twitch => "twitch",
-            FanBehaviour.Run => "run",
-            FanBehaviour.RunThenStop => "run, then stop",
-            _ => "at full speed",
-        };
 
     private static string Changes(BenchJob job, IEnumerable<Change> changes) => changes.Words(job.Now.Parts);
 

@@ -78,8 +78,6 @@ public sealed partial class IndexModel(
             pointed = domain;
         }
 
-        if (signs?.WhyNot() is { } wrong)
-            return await RefusedAsync(wrong.Words, $"signs.{wrong.Field}");
         var (changes, unread) = PendingChanges.Sent(Do ?? []);
         if (unread is not null)
             return await RefusedAsync(unread);
@@ -89,7 +87,7 @@ public sealed partial class IndexModel(
                 $"{why} The start was not recorded: choose another capture, or none, and record it again.",
                 "capture"
             );
-        var noted = CodeSign.Trimmed(signs ?? Signs.None);
+        var noted = signs ?? Signs.None;
         var entry = new TrialEntry(Id(stepId), changes, range, pointed)
         {
             Note = note ?? "",

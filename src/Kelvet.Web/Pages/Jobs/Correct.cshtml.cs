@@ -165,8 +165,6 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
             if (why is not null)
                 throw new EntryRefusedException($"{why} Nothing was corrected: choose another capture, or none.");
             var mending = Mended(stepId == Guid.Empty ? Guid.NewGuid() : stepId, codes);
-            if (Form.Signs?.WhyNot() is { } wrong)
-                throw new EntryRefusedException(wrong.Words);
             if (Form.Preview)
             {
                 Preview = Job.Bench.Preview(mending);
@@ -320,55 +318,25 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         return problem is null ? changes : throw new EntryRefusedException(problem);
     }
 
+    private bool Has(string field) => Request.Form.ContainsKey($"Form.{field}");
+
     /// <summary>
     /// What was noted, with what is corrected of it; a sign that was not sent stays as it was. A capture says which codes came, but a
     /// code that was corrected by hand stays.
     /// </summary>
-    private bool Has(string field) => Request.Form.ContainsKey($"Form.{field}");
-
     private Signs Heard(Signs noted, Signs? sent, CodeLog? capture)
     {
         if (sent is null)
             return capture?.Into(noted, double.MaxValue) ?? noted;
-        var same = !Has("Signs.Code") || sent.Code == noted.Code;
-        var heard = CodeSign.Trimmed(
-            new Signs
-            {
-                Code = Of(nameof(Signs.Code), sent.Code, noted.Code),
-                Motion = Of(nameof(Signs.Motion), sent.Motion, noted.Motion),
-                // A row of codes ends with the code that stood: another code was not read off it.
-                Codes =
-                    sent.Codes != noted.Codes && Has("Signs.Codes") ? sent.Codes
-                    : same ? noted.Codes
-                    : "",
-                Beeps = Of(nameof(Signs.Beeps), sent.Beeps, noted.Beeps),
-                BeepsSure = Of(nameof(Signs.Beeps), sent.Beeps, noted.Beeps) == noted.Beeps ? noted.BeepsSure : 1,
-                Lights = Of(nameof(Signs.Lights), sent.Lights, noted.Lights),
-                Alarm = Of(nameof(Signs.Alarm), sent.Alarm, noted.Alarm),
-                Fans = Of(nameof(Signs.Fans), sent.Fans, noted.Fans),
-                CardFans = Of(nameof(Signs.CardFans), sent.CardFans, noted.CardFans),
-                Waited = Of(nameof(Signs.Waited), sent.Waited, noted.Waited),
-                Temperature = Of(nameof(Signs.Temperature), sent.Temperature, noted.Temperature),
-                MemorySeen = Of(nameof(Signs.MemorySeen), sent.MemorySeen, noted.MemorySeen),
-                Artefacts = Of(nameof(Signs.Artefacts), sent.Artefacts, noted.Artefacts),
-                Ended = Of(nameof(Signs.Ended), sent.Ended, noted.Ended),
-                Minutes = Of(nameof(Signs.Minutes), sent.Minutes, noted.Minutes),
-                Text = Of(nameof(Signs.Text), sent.Text, noted.Text),
-                ClockWrong = Of(nameof(Signs.ClockWrong), sent.ClockWrong, noted.ClockWrong),
-                Noise = Of(nameof(Signs.Noise), sent.Noise, noted.Noise),
-                FanSpeed = Of(nameof(Signs.FanSpeed), sent.FanSpeed, noted.FanSpeed),
-                Volts = Of(nameof(Signs.Volts), sent.Volts, noted.Volts),
-                Watts = Of(nameof(Signs.Watts), sent.Watts, noted.Watts),
-                Channels = Of(nameof(Signs.Channels), sent.Channels, noted.Channels),
-                MemorySpeed = Of(nameof(Signs.MemorySpeed), sent.MemorySpeed, noted.MemorySpeed),
-                SlotsSeen = Of(nameof(Signs.SlotsSeen), sent.SlotsSeen, noted.SlotsSeen),
-                ProfileOn = Of(nameof(Signs.ProfileOn), sent.ProfileOn, noted.ProfileOn),
-            }
-        );
-
+        var heard = SignKinds.All.Where(k => Has($"Signs.{k.Field}")).Aggregate(noted, (signs, kind) => kind.Copy(sent, signs));
+        // What was heard counts as far as the ear was sure of it, and what is written by hand in full.
+        if (heard.Beeps != noted.Beeps)
+            heard = heard with { BeepsSure = 1 };
+        // A row of codes ends with the code that stood: another code was not read off it.
+        var same = heard.Code == noted.Code;
+        if (!same && heard.Codes == noted.Codes)
+            heard = heard with { Codes = "" };
         return capture is null ? heard : capture.Into(same ? heard with { Code = "", Codes = "" } : heard, double.MaxValue);
-
-        T Of<T>(string field, T told, T before) => Has($"Signs.{field}") ? told : before;
     }
 
     private static ImmutableArray<Change> ChangesOf(Entry entry) =>
