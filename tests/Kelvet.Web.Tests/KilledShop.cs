@@ -82,7 +82,17 @@ internal sealed class KilledShop(Random random)
             async Task RepeatAsync(params Func<Task>[] acts)
             {
                 for (var n = 0; !ending.IsCancellationRequested; n++)
-                    await acts[n % acts.Length]();
+                {
+                    try
+                    {
+                        await acts[n % acts.Length]();
+                    }
+                    catch (HttpRequestException e) when (e.StatusCode is null)
+                    {
+                        // It starts anew on what was put back.
+                        await Task.Delay(100);
+                    }
+                }
             }
         }
 

@@ -258,8 +258,8 @@ public sealed class SignalTests
             ("Form.Reason", "the reader's card was read"),
             ("Form.Low", "4"),
             ("Form.High", "5"),
-            ("Form.Signs.Code", corrected),
-            ("Form.Signs.Beeps", "3 short"),
+            ("Form.Signs.code", corrected),
+            ("Form.Signs.beeps", "3 short"),
             ("stepId", Guid.NewGuid().ToString()),
             ("Form.What", "Correct"),
         ];
