@@ -269,6 +269,11 @@ public static class SignKinds
         Number("volts", "12 V rail", "V", 0, 30, 0.01, v => $"12 V rail {v:0.0#} V", SignPlace.Readings, "the 12 V rail")
             .Meaning(("volts-out", v => v is < SignNames.LeastVolts or > SignNames.MostVolts), ("volts-in", _ => true));
 
+    /// <summary>The 5 V rail.</summary>
+    public static SignKind<double> FiveVolts { get; } =
+        Number("volts-5", "5 V rail", "V", 0, 12, 0.01, v => $"5 V rail {v:0.0#} V", SignPlace.Readings, "the 5 V rail")
+            .Meaning(("volts-5-out", v => v is < SignNames.LeastFiveVolts or > SignNames.MostFiveVolts), ("volts-5-in", _ => true));
+
     /// <summary>Draw at the wall.</summary>
     public static SignKind<double> Watts { get; } =
         Number("watts", "At the wall", "W", 0, 3000, 0.1, v => $"{v:0.#} W at the wall", SignPlace.Readings, "at the wall")

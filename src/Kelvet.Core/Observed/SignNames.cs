@@ -14,6 +14,12 @@ public static class SignNames
     /// <summary>See <see cref="LeastVolts"/>.</summary>
     public const double MostVolts = 12.6;
 
+    /// <summary>Limits of the 5 V rail, volts: 5 % either way (the ATX design guide's figure, from memory).</summary>
+    public const double LeastFiveVolts = 4.75;
+
+    /// <summary>See <see cref="LeastFiveVolts"/>.</summary>
+    public const double MostFiveVolts = 5.25;
+
     /// <summary>CPU temperature from which it is too hot, degrees Celsius. Common practice.</summary>
     public const double TooHot = 90;
 
