@@ -88,6 +88,20 @@ public static class SignKinds
             )
             .Meaning();
 
+    /// <summary>What a drive sounds like.</summary>
+    public static SignKind<DriveNoise> DriveNoise { get; } =
+        Choice(
+                "drive-noise",
+                "Drive",
+                "as always",
+                (_, words) => $"drive {words}",
+                SignPlace.Signals,
+                "ear or hand on the drive; a drive without moving parts makes none",
+                (Observed.DriveNoise.Ticking, "ticks, softly and evenly"),
+                (Observed.DriveNoise.Clicking, "clicks loudly, again and again")
+            )
+            .Meaning();
+
     /// <summary>What a machine that had come up did when it ended.</summary>
     public static SignKind<Ending> Ended { get; } =
         Choice(

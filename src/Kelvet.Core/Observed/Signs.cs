@@ -119,6 +119,16 @@ public enum ScreenText
     BadSetting,
 }
 
+/// <summary>What a drive sounds like.</summary>
+public enum DriveNoise
+{
+    /// <summary>It ticks softly: heads that seek, or search for what they cannot read.</summary>
+    Ticking,
+
+    /// <summary>It clicks loudly: heads that are thrown back.</summary>
+    Clicking,
+}
+
 /// <summary>What a machine sounds like.</summary>
 public enum Noise
 {
