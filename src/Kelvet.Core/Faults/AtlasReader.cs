@@ -143,36 +143,25 @@ public static class AtlasReader
         };
     }
 
-    /// <summary>When something that is not in the book acts: where the unit is at work at all.</summary>
-    private static string[] ActsWhen(FaultSite site) =>
-        site switch
-        {
-            FaultSite.CaseSwitch => Started,
-            FaultSite.Riser => ["fitted", "displayed-off-board"],
-            FaultSite.CardCable => ["fitted", "card-draws"],
-            _ => Fitted,
-        };
-
-    private static readonly string[] Fitted = ["fitted"],
-        Started = ["fitted", "started-by-switch"];
-
     /// <summary>For every kind of unit a mode for what no other describes, by what is known to go wrong with it.</summary>
     private static IEnumerable<FaultMode> Unlisted(DataPart part, ImmutableArray<FaultMode> modes)
     {
-        part.Only("share", "least", "name", "now-and-then", "stops");
+        part.Only("share", "least", "name", "now-and-then", "stops", "acts-when");
         var share = part.Get("share").Number(0, 1);
         var least = part.Get("least").Number(0, 1);
         var name = part.Get("name").Text();
         var nowAndThen = part.Get("now-and-then").Number(0, 1);
         var stops = part.Get("stops").EnumMap<BootStage, double>(v => v.Number(0, 1), complete: false, dashed: false);
         var stall = Enum.GetValues<StallDomain>();
+        var when = part.Get("acts-when").EnumMap<FaultSite, Condition>(ConditionOf, complete: false);
+        var fitted = Condition.Named("fitted", negated: false)!;
         return FaultMode.WholeUnits.Select(site => new FaultMode(
             $"{FaultMode.Unlisted}{Dashed.Of(site)}",
             site,
             name,
             Math.Max(least, share * modes.Where(m => m.On == site).Sum(m => m.Odds)),
             [],
-            [new BiteRule([.. ActsWhen(site).Select(c => Condition.Named(c, false)!)], 1)],
+            [new BiteRule(when.TryGetValue(site, out var also) ? [fitted, also] : [fitted], 1)],
             [.. BootStages.All.Select(s => stops.GetValueOrDefault(s))],
             [.. stall.Select(_ => 1.0 / stall.Length)],
             Cure.Replace,

@@ -268,41 +268,8 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
             (FaultSite.CpuGraphics, Cpu c) => c.HasGraphics ? [""] : [],
             (FaultSite.CardOutput, GraphicsCard g) => g.Outputs.Select(o => o.Name),
             (FaultSite.MemoryKit, Machines.MemoryStick { Origin: Origin.Customer } m) => kit.Length >= 2 && kit[0] == m.Id ? ["kit"] : [],
-            (FaultSite.Motherboard, Motherboard) or (FaultSite.Cpu, Machines.Cpu) => [""],
-            (FaultSite.MemoryStick, Machines.MemoryStick) or (FaultSite.GraphicsCard, Machines.GraphicsCard) => [""],
-            (_, PlainUnit p) when SiteOf(p.Kind) == site => [""],
+            _ when FaultMode.WholeUnit(unit.Kind) == site => [""],
             _ => [],
-        };
-
-    /// <summary>The site that a unit without slots or outputs is.</summary>
-    private static FaultSite? SiteOf(UnitKind kind) =>
-        kind switch
-        {
-            UnitKind.Outlet => FaultSite.Outlet,
-            UnitKind.MainsLead => FaultSite.MainsLead,
-            UnitKind.Supply => FaultSite.Supply,
-            UnitKind.PowerExtension => FaultSite.PowerExtension,
-            UnitKind.CaseSwitch => FaultSite.CaseSwitch,
-            UnitKind.Cooler => FaultSite.Cooler,
-            UnitKind.Storage => FaultSite.Storage,
-            UnitKind.Peripheral => FaultSite.Peripheral,
-            UnitKind.VideoCable => FaultSite.VideoCable,
-            UnitKind.Monitor => FaultSite.Monitor,
-            UnitKind.PowerStrip => FaultSite.PowerStrip,
-            UnitKind.MainCable => FaultSite.MainCable,
-            UnitKind.CpuCable => FaultSite.CpuCable,
-            UnitKind.CardCable => FaultSite.CardCable,
-            UnitKind.ResetSwitch => FaultSite.ResetSwitch,
-            UnitKind.FrontLead => FaultSite.FrontLead,
-            UnitKind.CaseFan => FaultSite.CaseFan,
-            UnitKind.FanHub => FaultSite.FanHub,
-            UnitKind.Pump => FaultSite.Pump,
-            UnitKind.Riser => FaultSite.Riser,
-            UnitKind.CoinCell => FaultSite.CoinCell,
-            UnitKind.FirmwareChip => FaultSite.FirmwareChip,
-            UnitKind.OtherCard => FaultSite.OtherCard,
-            UnitKind.UsbHub => FaultSite.UsbHub,
-            _ => null,
         };
 }
 

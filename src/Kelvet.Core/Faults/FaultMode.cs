@@ -206,35 +206,15 @@ public sealed record FaultMode(
     /// <summary>How the ids of modes begin that stand for what no other mode describes.</summary>
     public const string Unlisted = "unlisted-";
 
-    /// <summary>Sites that are a unit as a whole and are in every machine or in many.</summary>
+    private static readonly ImmutableDictionary<UnitKind, FaultSite> SiteOfKind = Enum.GetValues<UnitKind>()
+        .ToImmutableDictionary(k => k, k => Enum.Parse<FaultSite>(k.ToString()));
+
+    /// <summary>Sites that are a unit as a whole and can fail in a way that is not in the book.</summary>
     internal static ImmutableArray<FaultSite> WholeUnits { get; } =
-    [
-        FaultSite.Supply,
-        FaultSite.PowerExtension,
-        FaultSite.CaseSwitch,
-        FaultSite.Motherboard,
-        FaultSite.Cpu,
-        FaultSite.MemoryStick,
-        FaultSite.GraphicsCard,
-        FaultSite.Cooler,
-        FaultSite.Storage,
-        FaultSite.Peripheral,
-        FaultSite.VideoCable,
-        FaultSite.Monitor,
-        FaultSite.PowerStrip,
-        FaultSite.MainCable,
-        FaultSite.CpuCable,
-        FaultSite.CardCable,
-        FaultSite.ResetSwitch,
-        FaultSite.FrontLead,
-        FaultSite.CaseFan,
-        FaultSite.FanHub,
-        FaultSite.Pump,
-        FaultSite.Riser,
-        FaultSite.FirmwareChip,
-        FaultSite.OtherCard,
-        FaultSite.UsbHub,
-    ];
+    [.. UnitFacts.All.Where(f => !f.InTheBook).Select(f => WholeUnit(f.Kind))];
+
+    /// <summary>The site that a unit as a whole is: it has the name of the kind.</summary>
+    internal static FaultSite WholeUnit(UnitKind kind) => SiteOfKind[kind];
 
     /// <summary>Whether it stands for something that is not in the book.</summary>
     public bool IsUnlisted { get; init; }

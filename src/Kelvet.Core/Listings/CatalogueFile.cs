@@ -44,19 +44,7 @@ public static partial class CatalogueFile
     public const int MostMistakes = 50;
 
     /// <summary>The kinds that a catalogue holds.</summary>
-    public static ImmutableArray<UnitKind> Kinds { get; } =
-    [
-        UnitKind.Motherboard,
-        UnitKind.Cpu,
-        UnitKind.MemoryStick,
-        UnitKind.GraphicsCard,
-        UnitKind.Supply,
-        UnitKind.Cooler,
-        UnitKind.Storage,
-        UnitKind.Monitor,
-        UnitKind.CaseFan,
-        UnitKind.OtherCard,
-    ];
+    public static ImmutableArray<UnitKind> Kinds { get; } = [.. UnitFacts.All.Where(f => f.Catalogued).Select(f => f.Kind)];
 
     /// <summary>Its columns; those that say nothing of a kind are left empty.</summary>
     public static ImmutableArray<CatalogueColumn> Columns { get; } =

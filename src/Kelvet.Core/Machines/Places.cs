@@ -199,15 +199,7 @@ public readonly record struct Place : IComparable<Place>
             : throw new ArgumentException($"\"{kind.ToString().ToLowerInvariant()}.{part}\" is not a place.", nameof(part));
 
     /// <summary>Whether a machine can have several places of this kind, told apart by slot or port.</summary>
-    public static bool HasParts(PlaceKind kind) =>
-        kind
-            is PlaceKind.Memory
-                or PlaceKind.Card
-                or PlaceKind.Storage
-                or PlaceKind.Peripheral
-                or PlaceKind.Front
-                or PlaceKind.Fan
-                or PlaceKind.Other;
+    public static bool HasParts(PlaceKind kind) => PlaceFacts.Of(kind).HasParts;
 
     internal static bool TryMake(PlaceKind kind, string part, out Place place)
     {
@@ -240,33 +232,7 @@ public readonly record struct Place : IComparable<Place>
     public override string ToString() => MachineFormat.Write(this);
 
     /// <summary>The place in the trade's words: "memory slot A2".</summary>
-    public string Words() =>
-        Kind switch
-        {
-            PlaceKind.Memory => $"memory slot {Part}",
-            PlaceKind.Card => $"expansion slot {Part}",
-            PlaceKind.Storage => $"storage port {Part}",
-            PlaceKind.Peripheral => $"port {Part}",
-            PlaceKind.Switch => "front-panel switch",
-            PlaceKind.Extension => "power extension",
-            PlaceKind.Cpu => "CPU socket",
-            PlaceKind.Cable => "video cable",
-            PlaceKind.Lead => "mains lead",
-            PlaceKind.Outlet => "wall outlet",
-            PlaceKind.Strip => "strip",
-            PlaceKind.MainCable => "main cable",
-            PlaceKind.CpuCable => "CPU cable",
-            PlaceKind.CardCable => "card cable",
-            PlaceKind.Reset => "reset switch",
-            PlaceKind.Front => $"front header {Part}",
-            PlaceKind.Fan => $"fan header {Part}",
-            PlaceKind.FanHub => "fan hub",
-            PlaceKind.Cell => "cell holder",
-            PlaceKind.Chip => "firmware chip",
-            PlaceKind.Other => $"slot {Part} for other cards",
-            PlaceKind.Hub => "USB hub",
-            _ => Kind.ToString().ToLowerInvariant(),
-        };
+    public string Words() => PlaceFacts.Of(Kind).Words.Replace("#", Part, StringComparison.Ordinal);
 }
 
 /// <summary>Names of slots, ports and outputs: letters, digits, dashes, spaces, 1 to 20 characters.</summary>

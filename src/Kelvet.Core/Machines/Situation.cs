@@ -197,21 +197,7 @@ public sealed partial class Situation
     }
 
     /// <summary>How a kind of unit can be mended in place.</summary>
-    public static IEnumerable<Remedy> RemediesFor(UnitKind kind) =>
-        kind switch
-        {
-            UnitKind.Motherboard => [Remedy.Clean, Remedy.Straighten, Remedy.Flash, Remedy.Isolate],
-            UnitKind.MemoryStick => [Remedy.Clean],
-            UnitKind.GraphicsCard => [Remedy.Clean, Remedy.Repaste, Remedy.Rewire],
-            UnitKind.Cooler => [Remedy.Repaste, Remedy.Rewire, Remedy.Clean],
-            UnitKind.CaseSwitch or UnitKind.ResetSwitch or UnitKind.FrontLead or UnitKind.CaseFan or UnitKind.FanHub or UnitKind.Pump =>
-            [
-                Remedy.Rewire,
-            ],
-            UnitKind.Riser or UnitKind.OtherCard => [Remedy.Clean],
-            UnitKind.Monitor or UnitKind.Supply or UnitKind.PowerStrip => [Remedy.Set],
-            _ => [],
-        };
+    public static IEnumerable<Remedy> RemediesFor(UnitKind kind) => UnitFacts.Of(kind).Mends;
 
     /// <summary>The outputs on the board or card in a place; null when nothing there has any.</summary>
     public ImmutableArray<VideoOutput>? OutputsAt(Place source) =>

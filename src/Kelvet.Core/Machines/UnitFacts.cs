@@ -26,6 +26,11 @@ public enum Absence
 /// <param name="Seats">Whether it has a seat or plug that is worth taking out and putting back by itself.</param>
 /// <param name="MayStayOut">Whether a machine goes out without it where it is at fault: nothing that works depends on it.</param>
 /// <param name="Small">Whether it is listed only where it is worth a thought of its own; else it belongs to supply, case or board.</param>
+/// <param name="Brief">What it is called where room is short; empty where <paramref name="Words"/> will do.</param>
+/// <param name="Owner">What its owner calls it; empty where <paramref name="Words"/> will do.</param>
+/// <param name="Catalogued">Whether a catalogue holds it.</param>
+/// <param name="InTheBook">Whether nothing goes wrong with it that the atlas does not list.</param>
+/// <param name="Mends">What can be done to it besides swapping it.</param>
 public sealed record UnitFacts(
     UnitKind Kind,
     PlaceKind Place,
@@ -35,39 +40,188 @@ public sealed record UnitFacts(
     bool Outside = false,
     bool Seats = false,
     bool MayStayOut = false,
-    bool Small = false
+    bool Small = false,
+    string Brief = "",
+    string Owner = "",
+    bool Catalogued = false,
+    bool InTheBook = false,
+    params Remedy[] Mends
 )
 {
     /// <summary>Every kind.</summary>
     public static ImmutableArray<UnitFacts> All { get; } =
     [
-        new(UnitKind.Outlet, PlaceKind.Outlet, "wall outlet", 0),
-        new(UnitKind.MainsLead, PlaceKind.Lead, "mains lead", 8),
-        new(UnitKind.Supply, PlaceKind.Supply, "power supply", 60, Seats: true),
-        new(UnitKind.PowerExtension, PlaceKind.Extension, "power extension", 10, Absence.Bypassed),
-        new(UnitKind.CaseSwitch, PlaceKind.Switch, "case switch", 10, Seats: true),
-        new(UnitKind.Motherboard, PlaceKind.Board, "motherboard", 110),
-        new(UnitKind.Cpu, PlaceKind.Cpu, "CPU", 160),
-        new(UnitKind.Cooler, PlaceKind.Cooler, "cooler", 30, Seats: true),
-        new(UnitKind.MemoryStick, PlaceKind.Memory, "memory stick", 35, Absence.LeftOut, Seats: true),
-        new(UnitKind.GraphicsCard, PlaceKind.Card, "graphics card", 250, Absence.LeftOut, Seats: true),
-        new(UnitKind.Storage, PlaceKind.Storage, "drive", 60, Absence.LeftOut),
+        new(UnitKind.Outlet, PlaceKind.Outlet, "wall outlet", 0, Brief: "outlet", InTheBook: true),
+        new(UnitKind.MainsLead, PlaceKind.Lead, "mains lead", 8, Brief: "lead", InTheBook: true),
+        new(UnitKind.Supply, PlaceKind.Supply, "power supply", 60, Seats: true, Brief: "supply", Catalogued: true, Mends: [Remedy.Set]),
+        new(
+            UnitKind.PowerExtension,
+            PlaceKind.Extension,
+            "power extension",
+            10,
+            Absence.Bypassed,
+            Brief: "extension",
+            Owner: "extension cable inside"
+        ),
+        new(UnitKind.CaseSwitch, PlaceKind.Switch, "case switch", 10, Seats: true, Owner: "power button", Mends: [Remedy.Rewire]),
+        new(
+            UnitKind.Motherboard,
+            PlaceKind.Board,
+            "motherboard",
+            110,
+            Brief: "board",
+            Owner: "main board",
+            Catalogued: true,
+            Mends: [Remedy.Clean, Remedy.Straighten, Remedy.Flash, Remedy.Isolate]
+        ),
+        new(UnitKind.Cpu, PlaceKind.Cpu, "CPU", 160, Owner: "processor", Catalogued: true),
+        new(
+            UnitKind.Cooler,
+            PlaceKind.Cooler,
+            "cooler",
+            30,
+            Seats: true,
+            Owner: "processor's cooler",
+            Catalogued: true,
+            Mends: [Remedy.Repaste, Remedy.Rewire, Remedy.Clean]
+        ),
+        new(
+            UnitKind.MemoryStick,
+            PlaceKind.Memory,
+            "memory stick",
+            35,
+            Absence.LeftOut,
+            Seats: true,
+            Brief: "stick",
+            Owner: "memory module",
+            Catalogued: true,
+            Mends: [Remedy.Clean]
+        ),
+        new(
+            UnitKind.GraphicsCard,
+            PlaceKind.Card,
+            "graphics card",
+            250,
+            Absence.LeftOut,
+            Seats: true,
+            Brief: "card",
+            Catalogued: true,
+            Mends: [Remedy.Clean, Remedy.Repaste, Remedy.Rewire]
+        ),
+        new(UnitKind.Storage, PlaceKind.Storage, "drive", 60, Absence.LeftOut, Catalogued: true),
         new(UnitKind.Peripheral, PlaceKind.Peripheral, "peripheral", 20, Absence.LeftOut, Outside: true),
-        new(UnitKind.VideoCable, PlaceKind.Cable, "video cable", 10, Outside: true),
-        new(UnitKind.Monitor, PlaceKind.Monitor, "monitor", 150, Outside: true, Seats: true),
-        new(UnitKind.PowerStrip, PlaceKind.Strip, "strip or battery-backed supply", 20, Absence.Bypassed, Small: true),
-        new(UnitKind.MainCable, PlaceKind.MainCable, "main cable of the supply", 15, Seats: true, Small: true),
-        new(UnitKind.CpuCable, PlaceKind.CpuCable, "CPU cable of the supply", 12, Seats: true, Small: true),
-        new(UnitKind.CardCable, PlaceKind.CardCable, "card cable of the supply", 12, Seats: true, Small: true),
-        new(UnitKind.ResetSwitch, PlaceKind.Reset, "reset switch", 6, Absence.LeftOut, MayStayOut: true, Small: true),
-        new(UnitKind.FrontLead, PlaceKind.Front, "front USB or audio lead", 8, Absence.LeftOut, MayStayOut: true, Small: true),
-        new(UnitKind.CaseFan, PlaceKind.Fan, "case fan", 10, Absence.LeftOut, Small: true),
-        new(UnitKind.FanHub, PlaceKind.FanHub, "fan hub", 12, Absence.LeftOut, Small: true),
-        new(UnitKind.Pump, PlaceKind.Pump, "pump", 80, Seats: true, Small: true),
-        new(UnitKind.Riser, PlaceKind.Riser, "riser", 35, Absence.Bypassed, Seats: true, Small: true),
-        new(UnitKind.CoinCell, PlaceKind.Cell, "coin cell", 3, Absence.LeftOut, Small: true),
-        new(UnitKind.FirmwareChip, PlaceKind.Chip, "firmware chip", 15, Small: true),
-        new(UnitKind.OtherCard, PlaceKind.Other, "other card", 30, Absence.LeftOut, Seats: true, Small: true),
+        new(UnitKind.VideoCable, PlaceKind.Cable, "video cable", 10, Outside: true, Brief: "video cable", Owner: "screen cable"),
+        new(
+            UnitKind.Monitor,
+            PlaceKind.Monitor,
+            "monitor",
+            150,
+            Outside: true,
+            Seats: true,
+            Owner: "screen",
+            Catalogued: true,
+            Mends: [Remedy.Set]
+        ),
+        new(
+            UnitKind.PowerStrip,
+            PlaceKind.Strip,
+            "strip or battery-backed supply",
+            20,
+            Absence.Bypassed,
+            Small: true,
+            Brief: "strip",
+            Owner: "power strip",
+            Mends: [Remedy.Set]
+        ),
+        new(
+            UnitKind.MainCable,
+            PlaceKind.MainCable,
+            "main cable of the supply",
+            15,
+            Seats: true,
+            Small: true,
+            Brief: "main cable",
+            Owner: "power cable inside"
+        ),
+        new(
+            UnitKind.CpuCable,
+            PlaceKind.CpuCable,
+            "CPU cable of the supply",
+            12,
+            Seats: true,
+            Small: true,
+            Brief: "CPU cable",
+            Owner: "power cable inside"
+        ),
+        new(
+            UnitKind.CardCable,
+            PlaceKind.CardCable,
+            "card cable of the supply",
+            12,
+            Seats: true,
+            Small: true,
+            Brief: "card cable",
+            Owner: "power cable inside"
+        ),
+        new(
+            UnitKind.ResetSwitch,
+            PlaceKind.Reset,
+            "reset switch",
+            6,
+            Absence.LeftOut,
+            MayStayOut: true,
+            Small: true,
+            Mends: [Remedy.Rewire]
+        ),
+        new(
+            UnitKind.FrontLead,
+            PlaceKind.Front,
+            "front USB or audio lead",
+            8,
+            Absence.LeftOut,
+            MayStayOut: true,
+            Small: true,
+            Brief: "front lead",
+            Owner: "lead of the front sockets",
+            Mends: [Remedy.Rewire]
+        ),
+        new(UnitKind.CaseFan, PlaceKind.Fan, "case fan", 10, Absence.LeftOut, Small: true, Catalogued: true, Mends: [Remedy.Rewire]),
+        new(UnitKind.FanHub, PlaceKind.FanHub, "fan hub", 12, Absence.LeftOut, Small: true, Mends: [Remedy.Rewire]),
+        new(UnitKind.Pump, PlaceKind.Pump, "pump", 80, Seats: true, Small: true, Mends: [Remedy.Rewire]),
+        new(
+            UnitKind.Riser,
+            PlaceKind.Riser,
+            "riser",
+            35,
+            Absence.Bypassed,
+            Seats: true,
+            Small: true,
+            Owner: "adapter of the graphics card",
+            Mends: [Remedy.Clean]
+        ),
+        new(
+            UnitKind.CoinCell,
+            PlaceKind.Cell,
+            "coin cell",
+            3,
+            Absence.LeftOut,
+            Small: true,
+            Owner: "small battery on the main board",
+            InTheBook: true
+        ),
+        new(UnitKind.FirmwareChip, PlaceKind.Chip, "firmware chip", 15, Small: true, Owner: "start-up chip on the main board"),
+        new(
+            UnitKind.OtherCard,
+            PlaceKind.Other,
+            "other card",
+            30,
+            Absence.LeftOut,
+            Seats: true,
+            Small: true,
+            Owner: "plug-in card",
+            Catalogued: true,
+            Mends: [Remedy.Clean]
+        ),
         new(UnitKind.UsbHub, PlaceKind.Hub, "USB hub", 15, Absence.LeftOut, Outside: true, MayStayOut: true, Small: true),
     ];
 

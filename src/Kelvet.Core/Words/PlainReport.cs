@@ -84,29 +84,7 @@ public sealed record PlainReport(
     }
 
     /// <summary>A kind of part as its owner says it.</summary>
-    public static string Plainly(UnitKind kind) =>
-        kind switch
-        {
-            UnitKind.Supply => "power supply",
-            UnitKind.Motherboard => "main board",
-            UnitKind.Cpu => "processor",
-            UnitKind.MemoryStick => "memory module",
-            UnitKind.GraphicsCard => "graphics card",
-            UnitKind.Cooler => "processor's cooler",
-            UnitKind.CaseSwitch => "power button",
-            UnitKind.VideoCable => "screen cable",
-            UnitKind.Monitor => "screen",
-            UnitKind.Outlet => "wall outlet",
-            UnitKind.PowerStrip => "power strip",
-            UnitKind.MainCable or UnitKind.CpuCable or UnitKind.CardCable => "power cable inside",
-            UnitKind.CoinCell => "small battery on the main board",
-            UnitKind.FirmwareChip => "start-up chip on the main board",
-            UnitKind.PowerExtension => "extension cable inside",
-            UnitKind.FrontLead => "lead of the front sockets",
-            UnitKind.Riser => "adapter of the graphics card",
-            UnitKind.OtherCard => "plug-in card",
-            _ => kind.Words(),
-        };
+    public static string Plainly(UnitKind kind) => UnitFacts.Of(kind) is { Owner.Length: > 0 } facts ? facts.Owner : kind.Words();
 
     private static string WrongWith(Suspect suspect)
     {

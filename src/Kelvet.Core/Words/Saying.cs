@@ -14,36 +14,11 @@ public static class Saying
     /// <summary>Changes that are still said one by one; more are counted.</summary>
     private const int MostSaid = 2;
 
-    private static readonly ImmutableDictionary<UnitKind, string> Short = new Dictionary<UnitKind, string>
-    {
-        [UnitKind.Outlet] = "outlet",
-        [UnitKind.MainsLead] = "lead",
-        [UnitKind.Supply] = "supply",
-        [UnitKind.PowerExtension] = "extension",
-        [UnitKind.Motherboard] = "board",
-        [UnitKind.MemoryStick] = "stick",
-        [UnitKind.GraphicsCard] = "card",
-        [UnitKind.VideoCable] = "video cable",
-        [UnitKind.PowerStrip] = "strip",
-        [UnitKind.MainCable] = "main cable",
-        [UnitKind.CpuCable] = "CPU cable",
-        [UnitKind.CardCable] = "card cable",
-        [UnitKind.FrontLead] = "front lead",
-    }.ToImmutableDictionary();
-
     /// <summary>The kind in one or two words: "stick", "supply".</summary>
-    public static string Brief(this UnitKind kind) => Short.GetValueOrDefault(kind) ?? kind.Words();
+    public static string Brief(this UnitKind kind) => UnitFacts.Of(kind) is { Brief.Length: > 0 } facts ? facts.Brief : kind.Words();
 
     /// <summary>A place by what is printed beside it: "B2", "slot 1", "port 3"; empty where there is only one such place.</summary>
-    public static string Brief(this Place place) =>
-        place.Kind switch
-        {
-            PlaceKind.Memory => place.Part,
-            PlaceKind.Card or PlaceKind.Other => $"slot {place.Part}",
-            PlaceKind.Storage or PlaceKind.Peripheral => $"port {place.Part}",
-            PlaceKind.Front or PlaceKind.Fan => $"header {place.Part}",
-            _ => "",
-        };
+    public static string Brief(this Place place) => PlaceFacts.Of(place.Kind).Brief.Replace("#", place.Part, StringComparison.Ordinal);
 
     /// <summary>A unit by where it is: "the stick in B2", "the board"; one that is not fitted by whose it is: "the spare supply".
     /// Two that would be called the same get what tells them apart.</summary>
