@@ -87,6 +87,10 @@ public class SituationTests
         Assert.Equal(BootStage.Picture, Ceiling.Of(Machine().After(Remove("drive"))).Stage);
         Assert.Equal(BootStage.RunsNoPost, Ceiling.Of(Machine().After([Remove("stick-1"), Remove("stick-2")])).Stage);
         Assert.Equal(BootStage.NoStandby, Ceiling.Of(Machine().After(Remove("supply"))).Stage);
+        // A drive whose listed cable is out is not reached; one without a listed cable is.
+        var listed = Office().Add(Plain("data", UnitKind.DataCable), Place.Of(PlaceKind.DataCable, "1")).Job.Now;
+        Assert.Equal(BootStage.Stable, Ceiling.Of(listed).Stage);
+        Assert.Equal(CeilingReason.NoDrive, Assert.Single(Ceiling.Of(listed.After(Remove("data"))).Reasons));
         var beside = Ceiling.Of(Machine(card: true).After(Show("board/HDMI")));
         Assert.Equal(BootStage.PostNoPicture, beside.Stage);
         Assert.InRange(beside.Reach(BootStage.Picture), 0.01, 0.99);

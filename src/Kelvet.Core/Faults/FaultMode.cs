@@ -181,6 +181,9 @@ public enum FaultSite
 
     /// <summary>A USB hub.</summary>
     UsbHub,
+
+    /// <summary>A drive's data cable.</summary>
+    DataCable,
 }
 
 /// <summary>A rule that says when a fault acts: all conditions hold, then with this chance.</summary>

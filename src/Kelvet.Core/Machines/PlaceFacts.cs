@@ -42,6 +42,7 @@ public sealed record PlaceFacts(PlaceKind Kind, string Words, string Brief = "")
         new(PlaceKind.Chip, "firmware chip"),
         new(PlaceKind.Other, "slot # for other cards", "slot #"),
         new(PlaceKind.Hub, "USB hub"),
+        new(PlaceKind.DataCable, "data cable of port #", "port #"),
     ];
 
     /// <summary>The facts of a sort.</summary>

@@ -130,6 +130,9 @@ public enum PlaceKind
 
     /// <summary>Between the machine and what hangs on a USB hub.</summary>
     Hub,
+
+    /// <summary>Between a drive and its port.</summary>
+    DataCable,
 }
 
 /// <summary>

@@ -222,6 +222,7 @@ public sealed record UnitFacts(
             Catalogued: true,
             Mends: [Remedy.Clean]
         ),
+        new(UnitKind.DataCable, PlaceKind.DataCable, "data cable", 6, Seats: true, Small: true, Owner: "cable of the drive"),
         new(UnitKind.UsbHub, PlaceKind.Hub, "USB hub", 15, Absence.LeftOut, Outside: true, MayStayOut: true, Small: true),
     ];
 

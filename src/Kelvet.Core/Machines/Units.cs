@@ -88,6 +88,9 @@ public enum UnitKind
 
     /// <summary>A USB hub.</summary>
     UsbHub,
+
+    /// <summary>A drive's data cable.</summary>
+    DataCable,
 }
 
 /// <summary>Where a part came from, which decides how far it is trusted before any test.</summary>

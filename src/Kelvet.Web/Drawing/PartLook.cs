@@ -121,6 +121,7 @@ public sealed record PartLook(PlaceKind Place, Zone Zone, string Label, double W
             92,
             (p, b) => p.Circle(b.X + 14, b.MiddleY, 8, "thin").Circle(b.X + 14, b.MiddleY, 2, "solid")
         ),
+        new(PlaceKind.DataCable, Zone.Front, "data #", 88, (p, b) => p.Path(b.X + 5, b.MiddleY + 5, "c5 -14 11 6 18 -10", "thick")),
         new(PlaceKind.Fan, Zone.Front, "fan #", 80, (p, b) => p.Fan(b.X + 15, b.MiddleY, 11)),
         new(PlaceKind.FanHub, Zone.Front, "fan hub", 98, (p, b) => p.Path(b.X + 6, b.MiddleY - 5, "h14m-14 5h14m-14 5h14")),
         new(
