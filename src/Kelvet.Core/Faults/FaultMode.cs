@@ -184,6 +184,9 @@ public enum FaultSite
 
     /// <summary>A drive's data cable.</summary>
     DataCable,
+
+    /// <summary>A display adapter.</summary>
+    DisplayAdapter,
 }
 
 /// <summary>A rule that says when a fault acts: all conditions hold, then with this chance.</summary>

@@ -26,6 +26,9 @@ public enum CeilingReason
     /// <summary>No video cable is connected.</summary>
     NoCable,
 
+    /// <summary>The display adapter is out.</summary>
+    NoAdapter,
+
     /// <summary>The monitor is not plugged into an output.</summary>
     NoOutput,
 
@@ -92,6 +95,7 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
         Lower(!situation.Sticks.Any(), BootStage.RunsNoPost, CeilingReason.NoMemory);
         Lower(now[Place.Monitor] is null, BootStage.PostNoPicture, CeilingReason.NoMonitor);
         Lower(now[Place.Cable] is null, BootStage.PostNoPicture, CeilingReason.NoCable);
+        Lower(Lacks(UnitKind.DisplayAdapter), BootStage.PostNoPicture, CeilingReason.NoAdapter);
         Lower(now.Display is null, BootStage.PostNoPicture, CeilingReason.NoOutput);
         if (now.Display is { } shown)
         {

@@ -43,6 +43,7 @@ public sealed record PlaceFacts(PlaceKind Kind, string Words, string Brief = "")
         new(PlaceKind.Other, "slot # for other cards", "slot #"),
         new(PlaceKind.Hub, "USB hub"),
         new(PlaceKind.DataCable, "data cable of port #", "port #"),
+        new(PlaceKind.Adapter, "display adapter"),
     ];
 
     /// <summary>The facts of a sort.</summary>

@@ -133,6 +133,9 @@ public enum PlaceKind
 
     /// <summary>Between a drive and its port.</summary>
     DataCable,
+
+    /// <summary>Between output and video cable.</summary>
+    Adapter,
 }
 
 /// <summary>

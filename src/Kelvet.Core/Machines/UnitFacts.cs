@@ -223,6 +223,17 @@ public sealed record UnitFacts(
             Mends: [Remedy.Clean]
         ),
         new(UnitKind.DataCable, PlaceKind.DataCable, "data cable", 6, Seats: true, Small: true, Owner: "cable of the drive"),
+        new(
+            UnitKind.DisplayAdapter,
+            PlaceKind.Adapter,
+            "display adapter",
+            12,
+            Outside: true,
+            Seats: true,
+            Small: true,
+            Brief: "adapter",
+            Owner: "adapter of the screen cable"
+        ),
         new(UnitKind.UsbHub, PlaceKind.Hub, "USB hub", 15, Absence.LeftOut, Outside: true, MayStayOut: true, Small: true),
     ];
 

@@ -91,6 +91,9 @@ public enum UnitKind
 
     /// <summary>A drive's data cable.</summary>
     DataCable,
+
+    /// <summary>An adapter between a video output and a cable of another kind.</summary>
+    DisplayAdapter,
 }
 
 /// <summary>Where a part came from, which decides how far it is trusted before any test.</summary>

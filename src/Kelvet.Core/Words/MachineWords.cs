@@ -16,6 +16,7 @@ public static class MachineWords
             CeilingReason.NoMemory => "no memory is fitted",
             CeilingReason.NoMonitor => "no monitor is connected",
             CeilingReason.NoCable => "no video cable is connected",
+            CeilingReason.NoAdapter => "the display adapter is out",
             CeilingReason.NoOutput => "the monitor is not plugged into an output",
             CeilingReason.CpuWithoutGraphics => "the monitor is on the board, and this CPU has no graphics to drive it",
             CeilingReason.NothingForAPicture => "nothing in it can make a picture: no graphics in the CPU, and no card",

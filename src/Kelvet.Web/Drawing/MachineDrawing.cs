@@ -278,6 +278,9 @@ public sealed class MachineDrawing
     private void Display()
     {
         Add(Place.Monitor, new Box(BoardRight - 96, 4, 96, 54), "", LabelAt.None, always: true);
+        var adapter = Place.Of(PlaceKind.Adapter);
+        if (IsKnown(adapter))
+            Add(adapter, new Box(BoardRight - 164, 1, 58, 28), "adapter", LabelAt.Foot);
         Add(Place.Cable, new Box(BoardRight - 164, 30, 58, 28), "cable", LabelAt.Foot, always: true);
     }
 

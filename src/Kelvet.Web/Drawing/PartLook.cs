@@ -132,6 +132,7 @@ public sealed record PartLook(PlaceKind Place, Zone Zone, string Label, double W
             (p, b) => p.Rect(new(b.X + 4, b.MiddleY - 5, 14, 10), "thin", 3).Path(b.X + 7, b.MiddleY, "h8")
         ),
         new(PlaceKind.Hub, Zone.Ports, "USB hub", 0, (p, b) => p.Path(b.X + 11, b.MiddleY + 6, "v-12m-6 6h12")),
+        new(PlaceKind.Adapter, Zone.Display, "adapter", 0, (p, b) => p.Rect(new(b.X + 6, b.Y + 8, b.W - 12, b.H - 20), "thin", 3)),
         new(PlaceKind.Cable, Zone.Display, "cable", 0, (p, b) => p.Path(b.X + 3, b.Bottom - 4, $"h{b.W - 6:0}", "thick")),
         new(
             PlaceKind.Monitor,
