@@ -59,7 +59,7 @@ public class SignTests
 
         static double Moves(Signs signs, string stage)
         {
-            var bench = Goal(BootStage.Stable);
+            var bench = Goal(BootStage.Stable).Add(Plain("adapter", UnitKind.DisplayAdapter), Place.Of(PlaceKind.Adapter));
             var without = With(bench, stage, Signs.None);
             var with = With(bench, stage, signs);
             return without.Suspects.Max(s => Math.Abs(s.Probability - with[s.Unit.Id].Probability));

@@ -288,6 +288,21 @@ public static class SignKinds
         Number("volts-5", "5 V rail", "V", 0, 12, 0.01, v => $"5 V rail {v:0.0#} V", SignPlace.Readings, "the 5 V rail")
             .Meaning(("volts-5-out", v => v is < SignNames.LeastFiveVolts or > SignNames.MostFiveVolts), ("volts-5-in", _ => true));
 
+    /// <summary>How warm a display adapter is: one that converts draws power as long as it works.</summary>
+    public static SignKind<Warmth> AdapterWarmth { get; } =
+        Choice(
+                "adapter-warmth",
+                "Display adapter",
+                "not felt",
+                (_, words) => $"display adapter {words}",
+                SignPlace.Readings,
+                "a hand on the display adapter, some minutes after the start",
+                (Warmth.Cold, "cold"),
+                (Warmth.Warm, "warm"),
+                (Warmth.Hot, "too hot to hold")
+            )
+            .Meaning();
+
     /// <summary>Draw at the wall.</summary>
     public static SignKind<double> Watts { get; } =
         Number("watts", "At the wall", "W", 0, 3000, 0.1, v => $"{v:0.#} W at the wall", SignPlace.Readings, "at the wall")

@@ -129,6 +129,19 @@ public enum DriveNoise
     Clicking,
 }
 
+/// <summary>How warm something is to the hand.</summary>
+public enum Warmth
+{
+    /// <summary>As cold as the room.</summary>
+    Cold,
+
+    /// <summary>Warm.</summary>
+    Warm,
+
+    /// <summary>Too hot to hold.</summary>
+    Hot,
+}
+
 /// <summary>What a machine sounds like.</summary>
 public enum Noise
 {
