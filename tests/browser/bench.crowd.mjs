@@ -20,8 +20,8 @@ const visitor = (server, failed) => {
   };
 };
 
-/** Measures it. @param say one line of a table  @param p a share of sorted times  @param seconds how long they work */
-export async function measureCrowd(say, p, { benches = 20, seconds = 90 } = {}) {
+/** Measures it. @param say one line of a table  @param p a share of sorted times  @param pace seconds between the lines of one bench */
+export async function measureCrowd(say, p, { benches = 20, seconds = 180, pace = 20 } = {}) {
   const server = await startServer();
   const failed = [], steps = [], pages = [];
   try {
@@ -43,11 +43,11 @@ export async function measureCrowd(say, p, { benches = 20, seconds = 90 } = {}) 
       return result;
     };
     await Promise.all(technicians.map(async ({ visit, path }, n) => {
-      // A technician who looks, does, and notes: two to five seconds between things, which is faster than hands are.
-      await pause(n * 100);
+      // A technician who looks, does, and notes: a line every twenty seconds or so, which is faster than hands are.
+      await pause(n * 1000 * pace / benches);
       for (let i = 0; Date.now() < until; i++) {
         const [, html] = await timed(pages, () => visit(path));
-        await pause(1000 + Math.random() * 1500);
+        await pause(1000 * pace * (0.3 + Math.random() * 0.4));
         const body = new FormData();
         body.set('__RequestVerificationToken', token(html));
         if (/handler=(On|Again)/.test(html) && !/name="seen"[^>]*value/.test(html)) {
@@ -64,7 +64,7 @@ export async function measureCrowd(say, p, { benches = 20, seconds = 90 } = {}) 
           body.set('text', `Looked at it, ${i}`);
           await timed(steps, () => visit(`${path}?handler=Note`, { method: 'POST', body }));
         }
-        await pause(1000 + Math.random() * 1500);
+        await pause(1000 * pace * (0.3 + Math.random() * 0.4));
       }
     }));
     say(`${benches} benches: recording a step, p95 of ${steps.length}`, p(steps, 0.95), 'ms', 300);

@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Json.Nodes;
+using Kelvet.Core.Machines;
 using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Observed;
@@ -85,6 +86,9 @@ public abstract class SignKind : IField<Signs>
 
     /// <summary>Name of its field on a form: "fanSpeed".</summary>
     public string Field => field ??= Camel(Key);
+
+    /// <summary>The kind of unit without which it is not asked for; null where every machine has it.</summary>
+    public UnitKind? On { get; internal set; }
 
     /// <summary>Label and unit: "CPU fan, turns a minute".</summary>
     public string Question => Unit.Length == 0 ? Label : $"{Label}, {Unit}";
