@@ -77,6 +77,17 @@ public class AtlasTests
     }
 
     [Theory]
+    // A group's factor and the context's; what the context says of a mode itself; a mode of no group.
+    [InlineData("after-upgrade", "profile-200-too-fast", 3)]
+    [InlineData("died-in-use", "profile-200-too-fast", 0.3)]
+    [InlineData("died-in-use", "kit-incompatible", 0.02)]
+    [InlineData("old", "needs-legacy-video", 0.2)]
+    [InlineData("old", "card-combination", 0.05)]
+    [InlineData("after-transport", "profile-200-too-fast", 0.5)]
+    public void A_context_multiplies_groups_of_modes(string context, string mode, double factor) =>
+        Assert.Equal(factor, Atlas.Standard.Contexts.Single(c => c.Id == context).ByMode[mode], 1e-12);
+
+    [Theory]
     [InlineData("odds: 0.035", "odds: many", "expected a number from 0 to 10")]
     [InlineData("odds: 0.035", "odds: 11", "11 is not from 0 to 10")]
     [InlineData("on: mains-lead", "on: mains-led", "\"mains-led\" is none of outlet, mains-lead")]
@@ -85,6 +96,8 @@ public class AtlasTests
     [InlineData("id: supply-trips", "id: supply-dead", "there is a mode \"supply-dead\" already")]
     [InlineData("cure: replace", "cure: pray", "\"pray\" is none of replace")]
     [InlineData("where: [needs-aux]", "where: [needs-luck]", "there is no trait \"needs-luck\"")]
+    [InlineData("profile: { profile-too-fast: 1", "profile: { profil-too-fast: 1", "there is no mode \"profil-too-fast\"")]
+    [InlineData("  profile: { profile-too-fast: 1", "  supply: { profile-too-fast: 1", "a group needs a name of its own")]
     [InlineData("multiply: { supply: 4,", "multiply: { suply: 4,", "neither a mode nor what a mode sits on")]
     public void A_mistake_is_reported_with_its_line(string good, string bad, string complaint)
     {

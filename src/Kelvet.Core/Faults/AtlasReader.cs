@@ -22,6 +22,7 @@ public static class AtlasReader
             "numbers",
             "unlisted",
             "origins",
+            "groups",
             "contexts",
             "modes",
             "checks",
@@ -33,7 +34,10 @@ public static class AtlasReader
         Distinct(root.Get("modes"), modes.Select(m => m.Id), "mode");
         if (root.Find("unlisted") is { } unlisted)
             modes = [.. modes, .. Unlisted(unlisted, modes)];
-        var contexts = root.Get("contexts").Items().Select(c => Context(c, modes)).ToImmutableArray();
+        var groups =
+            root.Find("groups")?.Fields().ToImmutableDictionary(g => g.Key, g => Group(g.Key, g.Value, modes), StringComparer.Ordinal)
+            ?? ImmutableDictionary<string, ImmutableDictionary<string, double>>.Empty;
+        var contexts = root.Get("contexts").Items().Select(c => Context(c, modes, groups)).ToImmutableArray();
         Distinct(root.Get("contexts"), contexts.Select(c => c.Id), "context");
         var checks = root.Get("checks").Items().Select(c => CheckOf(c, modes)).ToImmutableArray();
         Distinct(root.Get("checks"), checks.Select(c => c.Id), "check");
@@ -278,7 +282,7 @@ public static class AtlasReader
             else if (Dashed.TryRead<FaultSite>(key, out var site))
                 bySite[site] = value.Number(0, 1);
             else
-                throw value.Wrong($"\"{key}\" is neither a mode nor what a mode sits on");
+                throw value.Wrong($"\"{key}\" is neither a mode, nor what a mode sits on, nor a group");
         }
 
         var of = part.Get("of").Text();
@@ -329,14 +333,37 @@ public static class AtlasReader
         return Math.Abs(stall.Sum() - 1) < 1e-6 ? [.. stall] : throw part.Wrong($"the chances add up to {stall.Sum():0.###}, not 1");
     }
 
-    private static IntakeContext Context(DataPart part, ImmutableArray<FaultMode> modes)
+    /// <summary>Modes that contexts multiply together, each with a factor of its own.</summary>
+    private static ImmutableDictionary<string, double> Group(string id, DataPart part, ImmutableArray<FaultMode> modes)
+    {
+        if (modes.Any(m => m.Id == id) || Dashed.TryRead<FaultSite>(id, out _))
+            throw part.Wrong($"\"{id}\" is a mode or what a mode sits on; a group needs a name of its own");
+        return part.Fields()
+            .ToImmutableDictionary(
+                f => modes.Any(m => m.Id == f.Key) ? f.Key : throw f.Value.Wrong($"there is no mode \"{f.Key}\""),
+                f => f.Value.Number(0, 1000),
+                StringComparer.Ordinal
+            );
+    }
+
+    private static IntakeContext Context(
+        DataPart part,
+        ImmutableArray<FaultMode> modes,
+        ImmutableDictionary<string, ImmutableDictionary<string, double>> groups
+    )
     {
         part.Only("id", "name", "multiply", "together");
         var byMode = ImmutableDictionary.CreateBuilder<string, double>(StringComparer.Ordinal);
         var bySite = ImmutableDictionary.CreateBuilder<FaultSite, double>();
-        foreach (var (key, value) in part.Get("multiply").Fields())
+        // What a context says of a mode itself goes before what it says of a group.
+        foreach (var (key, value) in part.Get("multiply").Fields().OrderBy(f => !groups.ContainsKey(f.Key)))
         {
-            if (modes.Any(m => m.Id == key))
+            if (groups.TryGetValue(key, out var group))
+            {
+                foreach (var (mode, factor) in group)
+                    byMode[mode] = byMode.GetValueOrDefault(mode, 1) * factor * value.Number(0, 1000);
+            }
+            else if (modes.Any(m => m.Id == key))
                 byMode[key] = value.Number(0, 1000);
             else if (Dashed.TryRead<FaultSite>(key, out var site) && modes.Any(m => m.On == site))
                 bySite[site] = value.Number(0, 1000);

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Globalization;
+using Kelvet.Core.Machines;
 using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Observed;
@@ -100,6 +101,7 @@ public static class SignKinds
                 (Observed.DriveNoise.Ticking, "ticks, softly and evenly"),
                 (Observed.DriveNoise.Clicking, "clicks loudly, again and again")
             )
+            .Of(UnitKind.Storage)
             .Meaning();
 
     /// <summary>What a machine that had come up did when it ended.</summary>
@@ -301,6 +303,7 @@ public static class SignKinds
                 (Warmth.Warm, "warm"),
                 (Warmth.Hot, "too hot to hold")
             )
+            .Of(UnitKind.DisplayAdapter)
             .Meaning();
 
     /// <summary>Draw at the wall.</summary>
@@ -317,6 +320,10 @@ public static class SignKinds
 
     /// <summary>Those that are asked for at a place.</summary>
     public static IEnumerable<SignKind> At(SignPlace place) => All.Where(k => k.Place == place);
+
+    /// <summary>Those of them that a job can show.</summary>
+    public static IEnumerable<SignKind> At(SignPlace place, Parts parts) =>
+        At(place).Where(k => k.On is not { } kind || parts.All.Any(u => u.Kind == kind));
 
     private static string? CodeWords(string code, Signs signs) =>
         $"code {code}"
@@ -359,6 +366,13 @@ public static class SignKinds
         where T : notnull
     {
         row.Usual = usual;
+        return row;
+    }
+
+    private static SignKind<T> Of<T>(this SignKind<T> row, UnitKind on)
+        where T : notnull
+    {
+        row.On = on;
         return row;
     }
 
