@@ -1,5 +1,5 @@
 using System.CommandLine;
-using Kelvet.Web.Hosting;
+using Kelvet.Web.Starting;
 
 var port = new Option<int>("--port") { Description = "Port on 127.0.0.1; 0 for any that is free.", DefaultValueFactory = _ => 5480 };
 var data = new Option<string>("--data") { Description = "Folder that holds the shop's data.", DefaultValueFactory = _ => "data" };

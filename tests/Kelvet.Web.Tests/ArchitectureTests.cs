@@ -11,7 +11,7 @@ public partial class ArchitectureTests
     private static readonly System.Reflection.Assembly Core = typeof(Core.Faults.Atlas).Assembly;
     private static readonly System.Reflection.Assembly Data = typeof(Data.KelvetDb).Assembly;
     private static readonly System.Reflection.Assembly Devices = typeof(Devices.CodeReader).Assembly;
-    private static readonly System.Reflection.Assembly Web = typeof(Hosting.Server).Assembly;
+    private static readonly System.Reflection.Assembly Web = typeof(Starting.Server).Assembly;
     private static readonly Architecture All = new ArchLoader().LoadAssemblies(Core, Data, Devices, Web).Build();
 
     [Fact]
@@ -66,6 +66,28 @@ public partial class ArchitectureTests
         }
 
         ArchUnitNET.Fluent.Slices.SliceRuleDefinition.Slices().Matching("Kelvet.Core.(*)").Should().BeFreeOfCycles().Check(All);
+    }
+
+    /// <summary>The same for the web application: words, drawings, what is shown, what serves the pages, demo, pages, start.</summary>
+    private static readonly string[] WebFloors = ["Wording", "Drawing", "Shown", "Hosting", "Demo", "Pages", "Starting"];
+
+    [Fact]
+    public void The_floors_of_the_web_application_know_only_what_is_below_them()
+    {
+        const string web = "Kelvet.Web.";
+        static bool IsIn(string? name, string floor) =>
+            name == web + floor || name?.StartsWith($"{web}{floor}.", StringComparison.Ordinal) == true;
+        var known = Web.GetTypes().Select(t => t.Namespace).Where(n => n?.StartsWith(web, StringComparison.Ordinal) == true).Distinct();
+        Assert.All(known, n => Assert.Contains(WebFloors, f => IsIn(n, f)));
+        var upward =
+            from type in All.Types
+            let floor = Array.FindIndex(WebFloors, f => IsIn(type.Namespace?.FullName, f))
+            where floor >= 0
+            from dependency in type.Dependencies
+            let other = Array.FindIndex(WebFloors, f => IsIn(dependency.Target.Namespace?.FullName, f))
+            where other > floor
+            select $"{type.FullName} knows {dependency.Target.FullName}";
+        Assert.Empty(upward.Distinct());
     }
 
     [Fact]

@@ -259,7 +259,7 @@ public class AttackTests
         };
         using var response = await shop.Client.PostAsync(new Uri("/jobs/1007", UriKind.Relative), body);
         Assert.Equal(HttpStatusCode.RequestEntityTooLarge, response.StatusCode);
-        Assert.Contains($"larger than {Server.MostBytes / 1_000_000} MB", await response.Content.ReadAsStringAsync());
+        Assert.Contains($"larger than {SecurityHeaders.MostBytes / 1_000_000} MB", await response.Content.ReadAsStringAsync());
     }
 
     [Fact]

@@ -302,7 +302,8 @@ internal sealed class KilledShop(Random random)
         Assert.True(imports.Count >= told.Imports, $"{told.Imports} acknowledged, {imports.Count} there");
         Assert.All(imports, i => Assert.Equal(lines, i.Lines));
         Assert.Equal(imports.Count, imports.Select(i => i.Number).Distinct().Count());
-        // Closed with its figures and the rules that they were worked out by, or not at all; and what is counted is what closed jobs taught.
+        // Closed with its figures and the rules that they were worked out by, or not at all; and what is counted is what closed jobs
+        // taught.
         var closed = await db.Jobs.SingleAsync(j => j.Number == 1008);
         Assert.Equal(closed.ClosedAtUtc is null, closed.ClosedFigures.Length == 0);
         Assert.Equal(closed.ClosedAtUtc is null, closed.ClosedRules.Length == 0);

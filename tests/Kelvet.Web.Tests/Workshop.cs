@@ -4,6 +4,7 @@ using AngleSharp.Html.Parser;
 using Kelvet.Core.Jobs;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
+using Kelvet.Web.Starting;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.TestHost;
 using Microsoft.Extensions.DependencyInjection;

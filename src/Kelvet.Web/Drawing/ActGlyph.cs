@@ -1,7 +1,7 @@
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 using Kelvet.Core.Proving;
-using Kelvet.Web.Shown;
+using Kelvet.Web.Wording;
 using Microsoft.AspNetCore.Html;
 
 namespace Kelvet.Web.Drawing;

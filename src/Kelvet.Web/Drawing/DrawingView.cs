@@ -4,7 +4,7 @@ using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Words;
-using Kelvet.Web.Shown;
+using Kelvet.Web.Wording;
 
 namespace Kelvet.Web.Drawing;
 

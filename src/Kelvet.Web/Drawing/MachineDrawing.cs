@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Words;
-using Kelvet.Web.Shown;
+using Kelvet.Web.Wording;
 
 namespace Kelvet.Web.Drawing;
 

@@ -9,6 +9,9 @@ namespace Kelvet.Web.Hosting;
 /// </summary>
 public sealed class SecurityHeaders(RequestDelegate next)
 {
+    /// <summary>Largest request body, bytes: a photo with room to spare.</summary>
+    public const int MostBytes = 12_000_000;
+
     /// <summary>The content security policy.</summary>
     public const string Policy =
         "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; "
@@ -42,14 +45,14 @@ public sealed class BadRequests(RequestDelegate next)
     public async Task InvokeAsync(HttpContext context)
     {
         // The page that tells of it comes by here again.
-        if (context.Request.ContentLength > Server.MostBytes && context.Features.Get<IStatusCodeReExecuteFeature>() is null)
+        if (context.Request.ContentLength > SecurityHeaders.MostBytes && context.Features.Get<IStatusCodeReExecuteFeature>() is null)
         {
             context.Response.StatusCode = StatusCodes.Status413PayloadTooLarge;
             return;
         }
 
         if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit)
-            limit.MaxRequestBodySize = Server.MostBytes;
+            limit.MaxRequestBodySize = SecurityHeaders.MostBytes;
         try
         {
             await next(context);

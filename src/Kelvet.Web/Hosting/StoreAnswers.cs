@@ -1,5 +1,4 @@
 using Kelvet.Data;
-using Kelvet.Web.Pages;
 using Microsoft.AspNetCore.Diagnostics;
 
 namespace Kelvet.Web.Hosting;
@@ -10,6 +9,9 @@ namespace Kelvet.Web.Hosting;
 /// </summary>
 public sealed class StoreAnswers(RequestDelegate next, DataFolder folder, ILogger<StoreAnswers> log)
 {
+    /// <summary>Key of the reason that a page gives for what it answers, among the items of a request.</summary>
+    public const string Why = "kelvet-why";
+
     private readonly string _database = Path.Combine(folder.Path, Database.FileName);
 
     /// <summary>Carries a request on.</summary>
@@ -43,6 +45,6 @@ public sealed class StoreAnswers(RequestDelegate next, DataFolder folder, ILogge
         log.LogWarning("{Method} answered with 503: the store is {Trouble}", context.Request.Method, trouble);
         context.Response.Clear();
         context.Response.StatusCode = StatusCodes.Status503ServiceUnavailable;
-        context.Items[ErrorModel.Why] = StoreTroubles.Words(trouble);
+        context.Items[Why] = StoreTroubles.Words(trouble);
     }
 }

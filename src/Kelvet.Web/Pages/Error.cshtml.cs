@@ -11,9 +11,6 @@ namespace Kelvet.Web.Pages;
 [ResponseCache(NoStore = true)]
 public sealed class ErrorModel : PageModel
 {
-    /// <summary>Key of the reason that a page gives for what it answers, among the items of a request.</summary>
-    public const string Why = "kelvet-why";
-
     /// <summary>Key of the number of the job that a page is about, among the items of a request.</summary>
     public const string Job = "kelvet-job";
 
@@ -44,7 +41,7 @@ public sealed class ErrorModel : PageModel
 
     private void Say(int? code)
     {
-        var why = HttpContext.Items[Why] as string;
+        var why = HttpContext.Items[StoreAnswers.Why] as string;
         (Heading, Words) = code switch
         {
             404 => ("Nothing here", "There is no such job, part or page. Nothing was lost: look for the job in the list."),
@@ -54,7 +51,7 @@ public sealed class ErrorModel : PageModel
                     ?? "The page had been open too long, or was sent from elsewhere. Go back, reload it and send it again; "
                         + "what was recorded before is safe."
             ),
-            413 => ("Too large", $"What was sent is larger than {Server.MostBytes / 1_000_000} MB. Nothing was changed."),
+            413 => ("Too large", $"What was sent is larger than {SecurityHeaders.MostBytes / 1_000_000} MB. Nothing was changed."),
             503 => ("Not now", why ?? "The shop's data do not answer. Nothing was recorded."),
             422 => ("This job cannot be read", why ?? "It was written by another version. Nothing was changed."),
             null => (

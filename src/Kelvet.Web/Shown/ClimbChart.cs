@@ -5,6 +5,7 @@ using Kelvet.Core.Observed;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Words;
+using Kelvet.Web.Wording;
 
 namespace Kelvet.Web.Shown;
 

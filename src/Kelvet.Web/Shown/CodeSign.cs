@@ -5,6 +5,7 @@ using Kelvet.Core.Proving;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Text;
 using Kelvet.Core.Words;
+using Kelvet.Web.Wording;
 
 namespace Kelvet.Web.Shown;
 

@@ -2,6 +2,7 @@ using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Words;
+using Kelvet.Web.Wording;
 
 namespace Kelvet.Web.Shown;
 

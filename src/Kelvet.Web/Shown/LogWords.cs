@@ -7,6 +7,7 @@ using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Words;
+using Kelvet.Web.Wording;
 
 namespace Kelvet.Web.Shown;
 

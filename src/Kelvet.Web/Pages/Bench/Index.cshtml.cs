@@ -12,6 +12,7 @@ using Kelvet.Web.Drawing;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Pages.Jobs;
 using Kelvet.Web.Shown;
+using Kelvet.Web.Wording;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Kelvet.Web.Pages.Bench;

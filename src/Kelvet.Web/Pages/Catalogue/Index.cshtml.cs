@@ -67,7 +67,7 @@ public sealed class IndexModel(CatalogueStore catalogue, CatalogueImports import
         {
             using var memory = new MemoryStream();
             await file.CopyToAsync(memory, HttpContext.RequestAborted);
-            return Redirect($"/catalogue/import/{imports.Begin(Shown.Text.Cut(file.FileName, 80), memory.ToArray()).Id}");
+            return Redirect($"/catalogue/import/{imports.Begin(Wording.Text.Cut(file.FileName, 80), memory.ToArray()).Id}");
         }
         catch (DataFileException e)
         {

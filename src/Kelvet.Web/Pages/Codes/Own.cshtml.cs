@@ -3,6 +3,7 @@ using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Shown;
+using Kelvet.Web.Wording;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Kelvet.Web.Pages.Codes;

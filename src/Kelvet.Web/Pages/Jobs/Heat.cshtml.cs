@@ -7,6 +7,7 @@ using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Shown;
+using Kelvet.Web.Wording;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Kelvet.Web.Pages.Jobs;

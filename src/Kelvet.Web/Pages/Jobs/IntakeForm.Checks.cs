@@ -21,7 +21,7 @@ public sealed partial class IntakeForm
         if (string.IsNullOrWhiteSpace(Title))
         {
             var told = Stages.FirstOrDefault(s => s.Value == Reported).Title ?? "Not told yet";
-            Title = string.IsNullOrWhiteSpace(MachineName) ? told : Shown.Text.Cut($"{told}: {MachineName.Trim()}", 110);
+            Title = string.IsNullOrWhiteSpace(MachineName) ? told : Wording.Text.Cut($"{told}: {MachineName.Trim()}", 110);
         }
     }
 

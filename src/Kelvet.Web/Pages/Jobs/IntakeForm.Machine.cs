@@ -360,6 +360,6 @@ public sealed partial class IntakeForm
 
         return [.. changes];
 
-        static string Text(UnitKind kind) => Kelvet.Web.Shown.Text.Capital(kind.Words());
+        static string Text(UnitKind kind) => Kelvet.Web.Wording.Text.Capital(kind.Words());
     }
 }

@@ -44,7 +44,7 @@ public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visi
         }
         catch (Exception e) when (JobStore.IsUnreadable(e))
         {
-            HttpContext.Items[ErrorModel.Why] =
+            HttpContext.Items[StoreAnswers.Why] =
                 $"Job {Number} cannot be read by this version: {e.Message} Everything that is stored of it stays as it is.";
             HttpContext.Items[ErrorModel.Job] = Number;
             return StatusCode(StatusCodes.Status422UnprocessableEntity);

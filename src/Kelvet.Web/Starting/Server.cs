@@ -10,6 +10,7 @@ using Kelvet.Data;
 using Kelvet.Data.Copies;
 using Kelvet.Web.Demo;
 using Kelvet.Web.Drawing;
+using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Connections;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
@@ -18,14 +19,11 @@ using Microsoft.EntityFrameworkCore;
 using Serilog;
 using Serilog.Events;
 
-namespace Kelvet.Web.Hosting;
+namespace Kelvet.Web.Starting;
 
 /// <summary>Starts the web application on 127.0.0.1 and says in one line why when it cannot.</summary>
 public static class Server
 {
-    /// <summary>Largest request body, bytes: a photo with room to spare.</summary>
-    public const int MostBytes = 12_000_000;
-
     /// <summary>Hosts by which it is reached when nothing else is said: this machine alone, by no name that another could point
     /// here.</summary>
     public static IReadOnlyList<string> OwnHosts { get; } = ["127.0.0.1", "localhost", "[::1]"];
@@ -145,7 +143,7 @@ public static class Server
         {
             k.Listen(IPAddress.Loopback, port);
             k.AddServerHeader = false;
-            k.Limits.MaxRequestBodySize = MostBytes;
+            k.Limits.MaxRequestBodySize = SecurityHeaders.MostBytes;
         });
         builder.Host.UseSerilog(
             (_, log) =>
@@ -229,7 +227,7 @@ public static class Server
         services.AddAntiforgery(a => a.Cookie.Name = "kelvet-form");
         services.Configure<FormOptions>(f =>
         {
-            f.MultipartBodyLengthLimit = MostBytes;
+            f.MultipartBodyLengthLimit = SecurityHeaders.MostBytes;
             f.ValueCountLimit = 600;
             f.ValueLengthLimit = 1_000_000;
         });

@@ -1,6 +1,6 @@
 using Kelvet.Core.Proving;
 
-namespace Kelvet.Web.Shown;
+namespace Kelvet.Web.Wording;
 
 /// <summary>The shape that stands for how a part stands, the same wherever it is shown: in words, on the drawing, on the shelf.</summary>
 public static class StandingSign

@@ -2,10 +2,11 @@ using System.CommandLine;
 using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Data.Copies;
+using Kelvet.Web.Hosting;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 
-namespace Kelvet.Web.Hosting;
+namespace Kelvet.Web.Starting;
 
 /// <summary>What is done about a shop's data without a browser: a copy is made, put back, and everything is read through.</summary>
 public static class DataCommands

@@ -1,6 +1,6 @@
 using Kelvet.Core.Proving;
 
-namespace Kelvet.Web.Shown;
+namespace Kelvet.Web.Wording;
 
 /// <summary>How numbers and sentences are put on the screen.</summary>
 public static class Text

@@ -1,11 +1,12 @@
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Text;
 using Kelvet.Data;
+using Kelvet.Web.Hosting;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using SkiaSharp;
 
-namespace Kelvet.Web.Hosting;
+namespace Kelvet.Web.Starting;
 
 /// <summary>Reads everything that a shop has stored, as the pages would, and says what is sound and what is not.</summary>
 public static class StoreCheck

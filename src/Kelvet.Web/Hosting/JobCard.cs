@@ -9,9 +9,8 @@ using Kelvet.Core.Proving;
 using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Drawing;
-using Kelvet.Web.Hosting;
 
-namespace Kelvet.Web.Shown;
+namespace Kelvet.Web.Hosting;
 
 /// <summary>What the list of jobs shows of one: made from its log once, kept, and shown without reading the log again.</summary>
 /// <param name="Machine">The machine as it stands, as an intake of the job format.</param>
