@@ -12,10 +12,10 @@ public enum SignPlace
     /// <summary>How the start ended.</summary>
     Ending,
 
-    /// <summary>What it signals, and what is heard and smelt.</summary>
+    /// <summary>What it signals, what is heard of it, and what it says of its memory.</summary>
     Signals,
 
-    /// <summary>What is read off a screen, a meter or a thermometer.</summary>
+    /// <summary>What is read off a meter, a thermometer or a clock.</summary>
     Readings,
 
     /// <summary>The code display of the board.</summary>

@@ -196,7 +196,7 @@ public static class SignKinds
             0,
             Signs.MostMemory,
             v => $"{v} GB of memory seen",
-            SignPlace.Readings,
+            SignPlace.Signals,
             "GB that the machine says it has; less than is fitted is no pass"
         );
 
@@ -209,7 +209,7 @@ public static class SignKinds
             100,
             20_000,
             v => $"memory at {v} MT/s",
-            SignPlace.Readings,
+            SignPlace.Signals,
             "MT/s that the machine says its memory runs at"
         );
 
@@ -220,7 +220,7 @@ public static class SignKinds
             "Slots it names",
             Signs.LongestSlots,
             (v, _) => $"sticks seen in {v}",
-            SignPlace.Readings,
+            SignPlace.Signals,
             "memory slots in which the machine sees a stick, with commas",
             "A2, B2"
         );
@@ -233,6 +233,7 @@ public static class SignKinds
             "on",
             "off",
             (_, words) => $"memory profile {words}",
+            SignPlace.Signals,
             "whether the machine says that the memory's profile is on"
         );
 
@@ -245,7 +246,7 @@ public static class SignKinds
                 1,
                 8,
                 v => $"{v} memory {(v == 1 ? "channel" : "channels")} seen",
-                SignPlace.Readings,
+                SignPlace.Signals,
                 "memory channels that the machine says it uses"
             )
             .Meaning(
@@ -258,7 +259,7 @@ public static class SignKinds
 
     /// <summary>Whether date and time were wrong.</summary>
     public static SignKind<bool> ClockWrong { get; } =
-        Flag("clock-wrong", "Date and time", "wrong", "right", (_, words) => $"date and time {words}", "date and time")
+        Flag("clock-wrong", "Date and time", "wrong", "right", (_, words) => $"date and time {words}", SignPlace.Readings, "date and time")
             .Meaning(("clock-wrong", v => v), ("clock-right", _ => true));
 
     /// <summary>CPU temperature.</summary>
@@ -512,12 +513,20 @@ public static class SignKinds
         );
     }
 
-    private static SignKind<bool> Flag(string key, string label, string yes, string no, Func<bool, string, string?> told, string about) =>
+    private static SignKind<bool> Flag(
+        string key,
+        string label,
+        string yes,
+        string no,
+        Func<bool, string, string?> told,
+        SignPlace place,
+        string about
+    ) =>
         Row(
             new SignKind<bool>(key, label, Forms.Flag, (v, _) => told(v, v ? yes : no), ReadFlag, v => v ? "true" : "false")
             {
                 Index = Rows.Count,
-                Place = SignPlace.Readings,
+                Place = place,
                 About = about,
                 NotNoted = "not looked at",
                 Choices = [new SignAnswer("true", "true", yes), new SignAnswer("false", "false", no)],
