@@ -6,6 +6,7 @@ using MathNet.Numerics.Integration;
 namespace Kelvet.Core.Tests;
 
 /// <summary>Against MathNet.Numerics: its Beta function, and its Beta density integrated.</summary>
+[Trait("suite", "rules")]
 public class CleanStartsTests
 {
     [Theory]

@@ -7,6 +7,7 @@ namespace Kelvet.Core.Tests;
 
 /// <summary>The rule between hands in the machine and power on it, and what is never powered: held by the core, whatever page
 /// asks.</summary>
+[Trait("suite", "rules")]
 public class GateTests
 {
     private static readonly TimeSpan Drain = TimeSpan.FromSeconds(20);

@@ -8,6 +8,7 @@ using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
 
+[Trait("suite", "rules")]
 public class JobTests
 {
     [Fact]

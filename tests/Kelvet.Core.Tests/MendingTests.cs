@@ -6,6 +6,7 @@ using static Kelvet.Core.Tests.Bench;
 namespace Kelvet.Core.Tests;
 
 /// <summary>A wrong or forgotten act is mended, append-only underneath, and what later lines become is known before.</summary>
+[Trait("suite", "rules")]
 public class MendingTests
 {
     private static TrialEntry Start(string seen, params Change[] changes)

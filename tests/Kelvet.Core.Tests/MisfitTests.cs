@@ -5,6 +5,7 @@ using Kelvet.Core.Words;
 namespace Kelvet.Core.Tests;
 
 /// <summary>What does not fit together is found before the first power-on, with what comes of it and what puts it right.</summary>
+[Trait("suite", "rules")]
 public sealed class MisfitTests
 {
     private sealed record Built(string[] Sticks, string[] Slots)

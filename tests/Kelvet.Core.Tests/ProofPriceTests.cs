@@ -14,6 +14,7 @@ using static Kelvet.Core.Tests.Bench;
 namespace Kelvet.Core.Tests;
 
 /// <summary>What the other half of a proof costs against the price of being wrong, and what a search may still take.</summary>
+[Trait("suite", "rules")]
 public class ProofPriceTests
 {
     /// <summary>A board that was swapped last, everything before it to no avail: it passes without it, and once more.</summary>

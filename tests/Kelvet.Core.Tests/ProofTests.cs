@@ -13,6 +13,7 @@ using SpecialFunctions = MathNet.Numerics.SpecialFunctions;
 namespace Kelvet.Core.Tests;
 
 /// <summary>How far clean starts prove a repair, and what its owner is told.</summary>
+[Trait("suite", "rules")]
 public partial class ProofTests
 {
     /// <summary>Against MathNet's Beta function and the Beta distribution's own moments.</summary>

@@ -12,6 +12,7 @@ using static Kelvet.Core.Tests.Bench;
 namespace Kelvet.Core.Tests;
 
 /// <summary>Rules at their edges: each case stands where one comparison or one clause decides.</summary>
+[Trait("suite", "rules")]
 public class RuleTests
 {
     private static readonly ImmutableArray<Fault> ThreeFaults =

@@ -7,6 +7,7 @@ using Kelvet.Core.Planning;
 
 namespace Kelvet.Core.Tests;
 
+[Trait("suite", "rules")]
 public class SequenceTests
 {
     /// <summary>Kadane and Simon (1977): probability over cost is optimal for one fault and independent looks.</summary>

@@ -11,6 +11,7 @@ using static Kelvet.Core.Tests.Bench;
 namespace Kelvet.Core.Tests;
 
 /// <summary>A shop's switches, its money, and what nobody powers.</summary>
+[Trait("suite", "rules")]
 public class ShopWaysTests
 {
     private static readonly Cpu SpareCpu = new(new UnitId("spare-cpu"), "Tarn C3", Origin.Shelf, true) { Socket = "T1" };

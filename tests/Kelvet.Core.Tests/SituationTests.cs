@@ -5,6 +5,7 @@ using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
 
+[Trait("suite", "rules")]
 public class SituationTests
 {
     private static Situation Machine(bool cpuGraphics = true, bool card = false) =>

@@ -11,6 +11,7 @@ using static Kelvet.Core.Tests.Bench;
 namespace Kelvet.Core.Tests;
 
 /// <summary>Values that cannot be wrong: text is read strictly, findings agree with themselves, safety is bound to the atlas.</summary>
+[Trait("suite", "rules")]
 public class StrictTests
 {
     [Theory]
