@@ -9,10 +9,10 @@ namespace Kelvet.Core.Observed;
 /// <summary>Where a sign is asked for on the bench: among the details of a start, or at the part of the drawing that shows it.</summary>
 public enum SignPlace
 {
-    /// <summary>How the start ended.</summary>
+    /// <summary>How the start ended, and what was heard and smelt.</summary>
     Ending,
 
-    /// <summary>What it signals, what is heard of it, and what it says of its memory.</summary>
+    /// <summary>What it signals, and what it says of its memory.</summary>
     Signals,
 
     /// <summary>What is read off a meter, a thermometer or a clock.</summary>

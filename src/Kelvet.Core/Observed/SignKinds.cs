@@ -74,36 +74,6 @@ public static class SignKinds
     public static SignKind<double> BeepsSure { get; } =
         Number("beeps-sure", "How sure", "", 0.01, 1, 0.01, _ => null, SignPlace.Nowhere, "how sure the ear was of the beeps").Usually(1.0);
 
-    /// <summary>What it sounded like.</summary>
-    public static SignKind<Noise> Noise { get; } =
-        Choice(
-                "noise",
-                "Noise",
-                "as always",
-                (_, words) => $"noise: {words}",
-                SignPlace.Signals,
-                "",
-                (Observed.Noise.Grinding, "a fan or pump grinds"),
-                (Observed.Noise.Clicking, "clicks, again and again"),
-                (Observed.Noise.Whine, "a high whine")
-            )
-            .Meaning();
-
-    /// <summary>What a drive sounds like.</summary>
-    public static SignKind<DriveNoise> DriveNoise { get; } =
-        Choice(
-                "drive-noise",
-                "Drive",
-                "as always",
-                (_, words) => $"drive {words}",
-                SignPlace.Signals,
-                "ear or hand on the drive; a drive without moving parts makes none",
-                (Observed.DriveNoise.Ticking, "ticks, softly and evenly"),
-                (Observed.DriveNoise.Clicking, "clicks loudly, again and again")
-            )
-            .Of(UnitKind.Storage)
-            .Meaning();
-
     /// <summary>What a machine that had come up did when it ended.</summary>
     public static SignKind<Ending> Ended { get; } =
         Choice(
@@ -147,6 +117,36 @@ public static class SignKinds
             (Observed.Alarm.Burnt, "it smoked, sparked or crackled"),
             (Observed.Alarm.TrippedBreaker, "it tripped the breaker")
         );
+
+    /// <summary>What it sounded like.</summary>
+    public static SignKind<Noise> Noise { get; } =
+        Choice(
+                "noise",
+                "Noise",
+                "as always",
+                (_, words) => $"noise: {words}",
+                SignPlace.Ending,
+                "",
+                (Observed.Noise.Grinding, "a fan or pump grinds"),
+                (Observed.Noise.Clicking, "clicks, again and again"),
+                (Observed.Noise.Whine, "a high whine")
+            )
+            .Meaning();
+
+    /// <summary>What a drive sounds like.</summary>
+    public static SignKind<DriveNoise> DriveNoise { get; } =
+        Choice(
+                "drive-noise",
+                "Drive",
+                "as always",
+                (_, words) => $"drive {words}",
+                SignPlace.Ending,
+                "ear or hand on the drive; a drive without moving parts makes none",
+                (Observed.DriveNoise.Ticking, "ticks, softly and evenly"),
+                (Observed.DriveNoise.Clicking, "clicks loudly, again and again")
+            )
+            .Of(UnitKind.Storage)
+            .Meaning();
 
     /// <summary>What case and cooler fans did.</summary>
     public static SignKind<FanBehaviour> Fans { get; } = FanRow("fans", "What the cooler's fan does", "fans", SignPlace.CoolerFan);
