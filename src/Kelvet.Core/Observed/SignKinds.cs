@@ -284,12 +284,12 @@ public static partial class SignKinds
     /// <summary>The 12 V rail.</summary>
     public static SignKind<double> Volts { get; } =
         Number("volts", "12 V rail", "V", 0, 30, 0.01, v => $"12 V rail {v:0.0#} V", SignPlace.Readings, "the 12 V rail")
-            .Meaning(("volts-out", v => v is < SignNames.LeastVolts or > SignNames.MostVolts), ("volts-in", _ => true));
+            .Meaning(("volts-out", v => SignNames.IsOff(v, 12)), ("volts-in", _ => true));
 
     /// <summary>The 5 V rail.</summary>
     public static SignKind<double> FiveVolts { get; } =
         Number("volts-5", "5 V rail", "V", 0, 12, 0.01, v => $"5 V rail {v:0.0#} V", SignPlace.Readings, "the 5 V rail")
-            .Meaning(("volts-5-out", v => v is < SignNames.LeastFiveVolts or > SignNames.MostFiveVolts), ("volts-5-in", _ => true));
+            .Meaning(("volts-5-out", v => SignNames.IsOff(v, 5)), ("volts-5-in", _ => true));
 
     /// <summary>How warm a display adapter is: one that converts draws power as long as it works.</summary>
     public static SignKind<Warmth> AdapterWarmth { get; } =

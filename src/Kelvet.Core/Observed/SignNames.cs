@@ -8,17 +8,11 @@ namespace Kelvet.Core.Observed;
 /// </summary>
 public static class SignNames
 {
-    /// <summary>Limits of the 12 V rail, volts: 5 % either way (the ATX design guide's figure, from memory).</summary>
-    public const double LeastVolts = 11.4;
+    /// <summary>Share by which a supply rail may be off, either way (the ATX design guide's figure, from memory).</summary>
+    public const double RailTolerance = 0.05;
 
-    /// <summary>See <see cref="LeastVolts"/>.</summary>
-    public const double MostVolts = 12.6;
-
-    /// <summary>Limits of the 5 V rail, volts: 5 % either way (the ATX design guide's figure, from memory).</summary>
-    public const double LeastFiveVolts = 4.75;
-
-    /// <summary>See <see cref="LeastFiveVolts"/>.</summary>
-    public const double MostFiveVolts = 5.25;
+    /// <summary>Whether a reading lies outside a rail's limits: 11.4 to 12.6 V, 4.75 to 5.25 V.</summary>
+    public static bool IsOff(double volts, double rail) => volts < rail * (1 - RailTolerance) || volts > rail * (1 + RailTolerance);
 
     /// <summary>CPU temperature from which it is too hot, degrees Celsius. Common practice.</summary>
     public const double TooHot = 90;

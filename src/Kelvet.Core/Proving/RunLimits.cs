@@ -56,13 +56,13 @@ public sealed record Crossing(string Column, Quantity Quantity, double Seconds, 
 public sealed record RunLimits(double Celsius, double? Watts, double Tolerance)
 {
     /// <summary>The usual.</summary>
-    public static RunLimits Usual { get; } = new(HeatRun.UsualLimit, null, 0.05);
+    public static RunLimits Usual { get; } = new(HeatRun.UsualLimit, null, SignNames.RailTolerance);
 
     /// <summary>Rails that are known by their voltage.</summary>
     private static readonly double[] Rails = [12, 5, 3.3];
 
     /// <summary>A fan that turned so fast before, and stands, has stopped: rpm.</summary>
-    private const double Turned = 200;
+    private const double Turned = SignNames.Standing;
 
     /// <summary>A clock that falls below this share of what it was at first has been held back. Common practice.</summary>
     public const double HeldBack = 0.8;
