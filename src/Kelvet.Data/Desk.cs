@@ -109,7 +109,7 @@ public sealed partial class Desk(
         DeskRules rules,
         CancellationToken cancel = default
     ) =>
-        entry is NoteEntry or ArrivalEntry or ClaimEntry or ElsewhereEntry or ProcedureEntry or ProofChoiceEntry
+        entry.Row.Command == LineCommand.Words
             ? LineAsync("record words", number, entry, handsIn: false, lines, with, rules, cancel)
             : throw new ArgumentException($"A {entry.GetType().Name} has a command of its own.", nameof(entry));
 
@@ -123,7 +123,7 @@ public sealed partial class Desk(
         DeskRules rules,
         CancellationToken cancel = default
     ) =>
-        mending is StrikeEntry or InsertEntry
+        mending.Row.Command == LineCommand.Mending
             ? LineAsync("mend log", number, mending, handsIn: false, lines, with, rules, cancel)
             : throw new ArgumentException("A log is mended by a strike or an insertion.", nameof(mending));
 

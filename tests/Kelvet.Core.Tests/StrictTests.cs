@@ -199,7 +199,7 @@ public class StrictTests
         foreach (var kind in typeof(Entry).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(Entry))))
         {
             var entry = (Entry)System.Runtime.CompilerServices.RuntimeHelpers.GetUninitializedObject(kind);
-            Assert.True(Enum.IsDefined(entry.Gate), kind.Name);
+            Assert.True(Enum.IsDefined(entry.Row.Gate), kind.Name);
         }
 
         foreach (

@@ -76,7 +76,7 @@ public sealed class Inference
     {
         var entry = longer.Entries[^1];
         if (
-            entry is not (TrialEntry or FindingEntry or ElsewhereEntry or ClaimEntry)
+            entry.Row.Evidence == LineEvidence.None
             || longer.Trials.Length + longer.Testimonies.Length != Job.Trials.Length + Job.Testimonies.Length + 1
         )
             return Of(longer, Atlas);

@@ -4,32 +4,19 @@ using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Jobs;
 
-/// <summary>What the power gate asks of a kind of line.</summary>
-public enum LineGate
-{
-    /// <summary>Nothing is done to the machine.</summary>
-    Words,
-
-    /// <summary>It is powered.</summary>
-    Start,
-
-    /// <summary>Hands go in where its changes need them.</summary>
-    Work,
-
-    /// <summary>Hands go in where its check needs them.</summary>
-    Look,
-
-    /// <summary>It stands for another line, which is judged.</summary>
-    Mends,
-}
-
 /// <summary>
 /// One line of the bench log. Lines are only ever added; a correction is a new line that strikes an old one.
 /// </summary>
 public abstract record Entry
 {
-    /// <summary>What the power gate asks of it. A kind of line that does not say so does not compile.</summary>
-    public abstract LineGate Gate { get; }
+    /// <summary>What kind of line it is.</summary>
+    public abstract LineKind Row { get; }
+
+    /// <summary>What is done to the machine, in order; empty where nothing is.</summary>
+    public virtual ImmutableArray<Change> Done => [];
+
+    /// <summary>Read as the kind of line that it is.</summary>
+    public abstract T ReadBy<T>(ILineReader<T> reader);
 
     private protected Entry(Guid id) => Id = id == Guid.Empty ? throw new ArgumentException("A log line needs an id.", nameof(id)) : id;
 
@@ -73,7 +60,13 @@ public abstract record Entry
 public sealed record TrialEntry(Guid Id, ImmutableArray<Change> Changes, StageRange Seen, StallSignal? Stall = null) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Start;
+    public override LineKind Row => LineKinds.Trial;
+
+    /// <inheritdoc/>
+    public override ImmutableArray<Change> Done => Changes;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Trial(this);
 
     /// <summary>What the power button did; null when it was not tried.</summary>
     public ButtonTest? Button { get; init; }
@@ -122,7 +115,27 @@ public sealed record FindingEntry : Entry
         : base(id) => (Check, Unit, Found) = (check, unit, found);
 
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Look;
+    public override LineKind Row => LineKinds.Finding;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Finding(this);
+
+    /// <summary>A finding as it is told of a look: what was found says that something was.</summary>
+    /// <param name="id">Id of the line.</param>
+    /// <param name="check">The look.</param>
+    /// <param name="unit">The unit that was looked at.</param>
+    /// <param name="found">Whether it was found; null where that was not said.</param>
+    /// <param name="what">Which of the things that the look tells apart; empty or null for any.</param>
+    /// <exception cref="ArgumentException">The look tells no such thing apart, or nobody said whether it was found.</exception>
+    public static FindingEntry Of(Guid id, Faults.Check check, UnitId unit, bool? found, string? what)
+    {
+        what ??= "";
+        if (what.Length > 0 && check.Findings.All(f => f.Id != what))
+            throw new ArgumentException("That is not among what this look tells apart. Choose one of its findings.", nameof(what));
+        if ((found ?? (what.Length > 0 ? true : null)) is not { } seen)
+            throw new ArgumentException("Say whether it was found: yes or no.", nameof(found));
+        return new FindingEntry(id, check.Id, unit, seen) { What = seen ? what : "" };
+    }
 
     /// <summary>Id of a <see cref="Faults.Check"/> of the atlas.</summary>
     public string Check { get; }
@@ -191,7 +204,10 @@ public sealed record FindingEntry : Entry
 public sealed record ClaimEntry(Guid Id, ImmutableArray<Change> Changes, StageRange Seen) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Words;
+    public override LineKind Row => LineKinds.Claim;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Claim(this);
 
     /// <summary>How often it failed so of how many starts, as they say; null where it was always so, or not said.</summary>
     public Times? Times { get; init; }
@@ -206,7 +222,10 @@ public sealed record ClaimEntry(Guid Id, ImmutableArray<Change> Changes, StageRa
 public sealed record UnseenEntry(Guid Id, string Check, UnitId Unit) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Words;
+    public override LineKind Row => LineKinds.Unseen;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Unseen(this);
 }
 
 /// <summary>
@@ -217,7 +236,10 @@ public sealed record UnseenEntry(Guid Id, string Check, UnitId Unit) : Entry(Id)
 public sealed record MisfitEntry(Guid Id, Misfit Kind, UnitId Unit) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Words;
+    public override LineKind Row => LineKinds.Misfit;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Misfit(this);
 }
 
 /// <summary>
@@ -229,7 +251,10 @@ public sealed record MisfitEntry(Guid Id, Misfit Kind, UnitId Unit) : Entry(Id)
 public sealed record AmendEntry(Guid Id, Intake Intake, string Reason) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Words;
+    public override LineKind Row => LineKinds.Amend;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Amend(this);
 }
 
 /// <summary>A procedure that was carried out, with what of it was skipped.</summary>
@@ -238,7 +263,10 @@ public sealed record AmendEntry(Guid Id, Intake Intake, string Reason) : Entry(I
 public sealed record ProcedureEntry(Guid Id, string Procedure, ImmutableArray<int> Skipped) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Words;
+    public override LineKind Row => LineKinds.Procedure;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Procedure(this);
 
     /// <summary>Minutes that it took, 0 to 1440; null where it was not measured.</summary>
     public double? Minutes { get; init; }
@@ -250,7 +278,10 @@ public sealed record ProcedureEntry(Guid Id, string Procedure, ImmutableArray<in
 public sealed record ProofChoiceEntry(Guid Id, UnitId Unit, bool TwoWay) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Words;
+    public override LineKind Row => LineKinds.ProofChoice;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.ProofChoice(this);
 }
 
 /// <summary>A unit tried in another machine that is known good.</summary>
@@ -259,28 +290,43 @@ public sealed record ProofChoiceEntry(Guid Id, UnitId Unit, bool TwoWay) : Entry
 public sealed record ElsewhereEntry(Guid Id, UnitId Unit, bool Worked) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Words;
+    public override LineKind Row => LineKinds.Elsewhere;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Elsewhere(this);
 }
 
 /// <summary>Work on the machine without a start-up after it.</summary>
 public sealed record WorkEntry(Guid Id, ImmutableArray<Change> Changes) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Work;
+    public override LineKind Row => LineKinds.Work;
+
+    /// <inheritdoc/>
+    public override ImmutableArray<Change> Done => Changes;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Work(this);
 }
 
 /// <summary>A unit that comes to the bench in the course of the job: a shelf spare, a new part.</summary>
 public sealed record ArrivalEntry(Guid Id, Unit Unit) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Words;
+    public override LineKind Row => LineKinds.Arrival;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Arrival(this);
 }
 
 /// <summary>Words without a bearing on the machine.</summary>
 public sealed record NoteEntry(Guid Id) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Words;
+    public override LineKind Row => LineKinds.Note;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Note(this);
 }
 
 /// <summary>
@@ -292,7 +338,10 @@ public sealed record NoteEntry(Guid Id) : Entry(Id)
 public sealed record StrikeEntry(Guid Id, Guid Struck, string Reason, Entry? Replacement = null) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Mends;
+    public override LineKind Row => LineKinds.Strike;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Strike(this);
 
     /// <summary>Ids of further lines that are struck with it, without replacement: "from here on", or what would no longer be
     /// possible.</summary>
@@ -306,7 +355,10 @@ public sealed record StrikeEntry(Guid Id, Guid Struck, string Reason, Entry? Rep
 public sealed record InsertEntry(Guid Id, Guid Before, Entry Line, string Reason) : Entry(Id)
 {
     /// <inheritdoc/>
-    public override LineGate Gate => LineGate.Mends;
+    public override LineKind Row => LineKinds.Insert;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.Insert(this);
 }
 
 /// <summary>A log line that cannot be accepted, with the reason in words for the technician.</summary>

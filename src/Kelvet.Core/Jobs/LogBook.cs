@@ -57,7 +57,7 @@ internal sealed class LogBook
 
         if (entry is InsertEntry insert)
             CheckInsert(insert);
-        IsMended |= entry is StrikeEntry or InsertEntry or AmendEntry;
+        IsMended |= entry.Row.Mends;
         _entries.Add(entry);
         _numberOf[entry.Id] = _entries.Count;
     }
@@ -133,7 +133,7 @@ internal sealed class LogBook
             throw Refused("The line in front of which it would stand is not in this log.");
         if (_entries[number - 1] is StrikeEntry)
             throw Refused($"Line {number} is a correction; choose the line that it corrects.");
-        if (insert.Line is StrikeEntry or InsertEntry or AmendEntry)
+        if (insert.Line.Row.Mends)
             throw Refused("A correction cannot be put in front of a line.");
         if (insert.Line.Id != insert.Id)
             throw new ArgumentException("A line that is put in carries the id of the line that puts it in.", nameof(insert));

@@ -105,13 +105,13 @@ public static class PowerGate
             return new GateAnswer(GateRefusal.Blocked, block);
         if (entry.Live.Trim().Length > 0)
             return null;
-        return entry.Gate switch
+        return entry.Row.Gate switch
         {
-            LineGate.Start => WhyNoStart(((TrialEntry)entry).Changes.Any(c => c.HandsIn(job.Now.Parts)), power),
-            LineGate.Work => ((WorkEntry)entry).Changes.Any(c => c.HandsIn(job.Now.Parts)) ? WhyNoHands(power) : null,
+            LineGate.Start => WhyNoStart(entry.Done.Any(c => c.HandsIn(job.Now.Parts)), power),
+            LineGate.Work => entry.Done.Any(c => c.HandsIn(job.Now.Parts)) ? WhyNoHands(power) : null,
             LineGate.Look => handsIn && job.Now.Now.Has(((FindingEntry)entry).Unit) ? WhyNoHands(power) : null,
             LineGate.Words or LineGate.Mends => null,
-            _ => throw new InvalidOperationException($"A line of gate {entry.Gate} has no rule."),
+            _ => throw new InvalidOperationException($"A line of gate {entry.Row.Gate} has no rule."),
         };
     }
 
@@ -152,7 +152,7 @@ public static class PowerGate
         };
 
     /// <summary>The power after a line; unchanged where the line says nothing of it.</summary>
-    public static Power After(Entry entry, Power power) => entry is TrialEntry ? Power.On : power;
+    public static Power After(Entry entry, Power power) => entry.Row.Gate == LineGate.Start ? Power.On : power;
 
     /// <summary>The power once the last line, a start, is taken back: that start waits to be told again.</summary>
     /// <param name="start">The start.</param>

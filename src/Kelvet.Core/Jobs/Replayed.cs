@@ -24,15 +24,12 @@ internal sealed record Replayed(
     /// <exception cref="EntryRefusedException">One of them is not possible on the machine as it then stands.</exception>
     public Replayed After(IEnumerable<LogLine> lines, int newest)
     {
-        var trials = Trials.ToBuilder();
-        var testimonies = Testimonies.ToBuilder();
-        var since = Since.ToBuilder();
-        var now = Now;
+        var reader = new Reader(this);
         foreach (var line in lines)
         {
             try
             {
-                now = Work(line, now, trials, testimonies, since);
+                reader.Read(line);
             }
             catch (Exception e) when (e is ChangeRefusedException or ArgumentException)
             {
@@ -46,13 +43,7 @@ internal sealed record Replayed(
             }
         }
 
-        return this with
-        {
-            Now = now,
-            Trials = trials.ToImmutable(),
-            Testimonies = testimonies.ToImmutable(),
-            Since = since.ToImmutable(),
-        };
+        return reader.Read();
     }
 
     /// <summary>With further lines worked in; those that are not possible are left out, with the reason.</summary>
@@ -75,56 +66,82 @@ internal sealed record Replayed(
         return (after, impossible.ToImmutable());
     }
 
-    private Situation Work(
-        LogLine line,
-        Situation now,
-        ImmutableArray<Trial>.Builder trials,
-        ImmutableArray<Testimony>.Builder testimonies,
-        ImmutableArray<Change>.Builder since
-    )
+    /// <summary>What each kind of line makes of the machine, the starts and the testimonies.</summary>
+    private sealed class Reader(Replayed before) : ILineReader<Situation>
     {
-        switch (line.Stands)
+        private readonly ImmutableArray<Trial>.Builder _trials = before.Trials.ToBuilder();
+        private readonly ImmutableArray<Testimony>.Builder _testimonies = before.Testimonies.ToBuilder();
+        private readonly ImmutableArray<Change>.Builder _since = before.Since.ToBuilder();
+        private Situation _now = before.Now;
+        private LogLine _line = null!;
+
+        public void Read(LogLine line)
         {
-            case ArrivalEntry arrival:
-                return now.WithUnit(arrival.Unit);
-            case WorkEntry work:
-                since.AddRange(work.Changes);
-                return now.After(work.Changes);
-            case TrialEntry trial:
-                now = now.After(trial.Changes);
-                since.AddRange(trial.Changes);
-                if (now.WhyNotPowered() is { } unsafeNow)
-                    throw new ChangeRefusedException(unsafeNow);
-                trials.Add(
-                    new Trial(line.Number, line.Position, trials.Count + 1, trial, since.ToImmutable(), now, Ceiling.Of(now))
-                    {
-                        Goal = Goal,
-                    }
-                );
-                since.Clear();
-                return now;
-            case ClaimEntry claim:
-                testimonies.Add(
-                    new Testimony(line.Number, line.Position, claim, Situation.AtIntake(now.Parts, Received).After(claim.Changes))
-                );
-                return now;
-            case UnseenEntry unseen:
-                _ = Looked(now, unseen.Check, unseen.Unit);
-                return now;
-            case MisfitEntry misfit:
-                _ = Known(now, misfit.Unit);
-                return now;
-            case ProofChoiceEntry choice:
-                _ = Known(now, choice.Unit);
-                return now;
-            case FindingEntry finding:
-                testimonies.Add(new Testimony(line.Number, line.Position, finding, Looked(now, finding.Check, finding.Unit)));
-                return now;
-            case ElsewhereEntry elsewhere:
-                testimonies.Add(new Testimony(line.Number, line.Position, elsewhere, Known(now, elsewhere.Unit)));
-                return now;
-            default:
-                return now;
+            _line = line;
+            _now = line.Stands?.ReadBy(this) ?? _now;
+        }
+
+        public Replayed Read() =>
+            before with
+            {
+                Now = _now,
+                Trials = _trials.ToImmutable(),
+                Testimonies = _testimonies.ToImmutable(),
+                Since = _since.ToImmutable(),
+            };
+
+        public Situation Trial(TrialEntry line)
+        {
+            var now = Work(line.Changes);
+            if (now.WhyNotPowered() is { } unsafeNow)
+                throw new ChangeRefusedException(unsafeNow);
+            _trials.Add(
+                new Trial(_line.Number, _line.Position, _trials.Count + 1, line, _since.ToImmutable(), now, Ceiling.Of(now))
+                {
+                    Goal = before.Goal,
+                }
+            );
+            _since.Clear();
+            return now;
+        }
+
+        public Situation Work(WorkEntry line) => Work(line.Changes);
+
+        public Situation Finding(FindingEntry line) => Told(line, Looked(_now, line.Check, line.Unit));
+
+        public Situation Claim(ClaimEntry line) => Told(line, Situation.AtIntake(_now.Parts, before.Received).After(line.Changes));
+
+        public Situation Elsewhere(ElsewhereEntry line) => Told(line, Known(_now, line.Unit));
+
+        public Situation Unseen(UnseenEntry line) => Looked(_now, line.Check, line.Unit);
+
+        public Situation Misfit(MisfitEntry line) => Known(_now, line.Unit);
+
+        public Situation ProofChoice(ProofChoiceEntry line) => Known(_now, line.Unit);
+
+        public Situation Arrival(ArrivalEntry line) => _now.WithUnit(line.Unit);
+
+        public Situation Amend(AmendEntry line) => _now;
+
+        public Situation Procedure(ProcedureEntry line) => _now;
+
+        public Situation Note(NoteEntry line) => _now;
+
+        public Situation Strike(StrikeEntry line) => _now;
+
+        public Situation Insert(InsertEntry line) => _now;
+
+        private Situation Work(ImmutableArray<Change> changes)
+        {
+            var now = _now.After(changes);
+            _since.AddRange(changes);
+            return now;
+        }
+
+        private Situation Told(Entry line, Situation seen)
+        {
+            _testimonies.Add(new Testimony(_line.Number, _line.Position, line, seen));
+            return _now;
         }
     }
 

@@ -111,13 +111,13 @@ public static class Safety
     /// <param name="job">The log before it.</param>
     /// <param name="entry">The line; a correction is judged by what it puts in the place of what it strikes.</param>
     public static PowerBlock? WhyNotRecorded(BenchJob job, Entry entry) =>
-        entry.Gate switch
+        entry.Row.Gate switch
         {
-            LineGate.Start => WhyNotFlashed(job, ChangesOf(entry)) ?? WhyNotPowered(job, job.Now.After(ChangesOf(entry))),
-            LineGate.Work => WhyNotFlashed(job, ChangesOf(entry)) ?? PutsBack(job, ChangesOf(entry)),
+            LineGate.Start => WhyNotFlashed(job, entry.Done) ?? WhyNotPowered(job, job.Now.After(entry.Done)),
+            LineGate.Work => WhyNotFlashed(job, entry.Done) ?? PutsBack(job, entry.Done),
             LineGate.Mends => WhyNotMended(job, entry),
             LineGate.Words or LineGate.Look => null,
-            _ => throw new InvalidOperationException($"A line of gate {entry.Gate} has no rule."),
+            _ => throw new InvalidOperationException($"A line of gate {entry.Row.Gate} has no rule."),
         };
 
     private static PowerBlock? WhyNotMended(BenchJob job, Entry entry) =>
@@ -125,11 +125,9 @@ public static class Safety
         {
             // What was seen may always be corrected.
             StrikeEntry { Replacement: TrialEntry put } strike
-                when ChangesOf(LineOf(job, strike.Struck)?.Stands).SequenceEqual(put.Changes) => null,
-            StrikeEntry { Replacement: { } put } strike => PutsBack(job, ChangesOf(put))
-                ?? FlashedAt(job, LineOf(job, strike.Struck), ChangesOf(put)),
-            InsertEntry insert => PutsBack(job, ChangesOf(insert.Line))
-                ?? FlashedAt(job, LineOf(job, insert.Before), ChangesOf(insert.Line)),
+                when (LineOf(job, strike.Struck)?.Stands?.Done ?? []).SequenceEqual(put.Done) => null,
+            StrikeEntry { Replacement: { } put } strike => PutsBack(job, put.Done) ?? FlashedAt(job, LineOf(job, strike.Struck), put.Done),
+            InsertEntry insert => PutsBack(job, insert.Line.Done) ?? FlashedAt(job, LineOf(job, insert.Before), insert.Line.Done),
             _ => null,
         };
 
@@ -168,14 +166,6 @@ public static class Safety
     }
 
     private static LogLine? LineOf(BenchJob job, Guid id) => job.Lines.FirstOrDefault(l => l.Written.Id == id);
-
-    private static ImmutableArray<Change> ChangesOf(Entry? entry) =>
-        entry switch
-        {
-            TrialEntry trial => trial.Changes,
-            WorkEntry work => work.Changes,
-            _ => [],
-        };
 
     /// <summary>Whether changes put a supply into the machine that is never powered again.</summary>
     private static PowerBlock? PutsBack(BenchJob job, ImmutableArray<Change> changes) =>

@@ -291,8 +291,9 @@ internal static class StepFields
     /// <summary>Steps.</summary>
     public static readonly UnionForm<Entry> Step = new(
         "kind",
-        [
-            Kind<TrialEntry>(
+        new PerLine<Sort<Entry>>
+        {
+            Trial = Kind<TrialEntry>(
                 "trial",
                 "a start and how far it got",
                 [TrialChanges, TrialSeen, TrialStall, TrialButton, TrialKind, TrialSigns],
@@ -303,7 +304,7 @@ internal static class StepFields
                     Signs = v.Of(TrialSigns),
                 }
             ),
-            Kind<FindingEntry>(
+            Finding = Kind<FindingEntry>(
                 "finding",
                 "a look, a test or a reading, judged against its limit",
                 [FindingCheck, FindingUnit, FindingFound, FindingWhat, TestPasses, TestErrors, TestAddresses, TestMinutes],
@@ -316,68 +317,68 @@ internal static class StepFields
                     Minutes = v.Of(TestMinutes),
                 }
             ),
-            Kind<ClaimEntry>(
+            Claim = Kind<ClaimEntry>(
                 "claim",
                 "what the customer tells of a try: evidence at lower trust",
                 [ClaimChanges, ClaimSeen, ClaimTimes, ClaimSure],
                 v => new ClaimEntry(v.Of(EntryId), v.Of(ClaimChanges), v.Of(ClaimSeen)) { Times = v.Of(ClaimTimes), Sure = v.Of(ClaimSure) }
             ),
-            Kind<UnseenEntry>(
+            Unseen = Kind<UnseenEntry>(
                 "unseen",
                 "a point of a look that could not be seen",
                 [UnseenCheck, UnseenUnit],
                 v => new UnseenEntry(v.Of(EntryId), v.Of(UnseenCheck), v.Of(UnseenUnit))
             ),
-            Kind<ProcedureEntry>(
+            Procedure = Kind<ProcedureEntry>(
                 "procedure",
                 "a procedure that was carried out",
                 [ProcedureId, Skipped, ProcedureMinutes],
                 v => new ProcedureEntry(v.Of(EntryId), v.Of(ProcedureId), v.Of(Skipped)) { Minutes = v.Of(ProcedureMinutes) }
             ),
-            Kind<MisfitEntry>(
+            Misfit = Kind<MisfitEntry>(
                 "misfit",
                 "what does not fit together, taken as a finding",
                 [MisfitKind, MisfitUnit],
                 v => new MisfitEntry(v.Of(EntryId), v.Of(MisfitKind), v.Of(MisfitUnit))
             ),
-            Kind<ProofChoiceEntry>(
+            ProofChoice = Kind<ProofChoiceEntry>(
                 "proof-choice",
                 "whether a part is to be proved both ways, or one side is accepted",
                 [ProvedUnit, BothWays],
                 v => new ProofChoiceEntry(v.Of(EntryId), v.Of(ProvedUnit), v.Of(BothWays))
             ),
-            Kind<AmendEntry>(
+            Amend = Kind<AmendEntry>(
                 "amend",
                 "a correction of what was taken in",
                 [Amended, AmendReason],
                 v => new AmendEntry(v.Of(EntryId), v.Of(Amended), v.Of(AmendReason))
             ),
-            Kind<ElsewhereEntry>(
+            Elsewhere = Kind<ElsewhereEntry>(
                 "elsewhere",
                 "a unit tried in another, known-good machine",
                 [ElsewhereUnit, ElsewhereWorked],
                 v => new ElsewhereEntry(v.Of(EntryId), v.Of(ElsewhereUnit), v.Of(ElsewhereWorked))
             ),
-            Kind<WorkEntry>("work", "changes without a start", [WorkChanges], v => new WorkEntry(v.Of(EntryId), v.Of(WorkChanges))),
-            Kind<ArrivalEntry>(
+            Work = Kind<WorkEntry>("work", "changes without a start", [WorkChanges], v => new WorkEntry(v.Of(EntryId), v.Of(WorkChanges))),
+            Arrival = Kind<ArrivalEntry>(
                 "arrival",
                 "a part that comes to the bench",
                 [ArrivalUnit],
                 v => new ArrivalEntry(v.Of(EntryId), v.Of(ArrivalUnit))
             ),
-            Kind<NoteEntry>("note", "words without a bearing on the machine", [], v => new NoteEntry(v.Of(EntryId))),
-            Kind<StrikeEntry>(
+            Note = Kind<NoteEntry>("note", "words without a bearing on the machine", [], v => new NoteEntry(v.Of(EntryId))),
+            Strike = Kind<StrikeEntry>(
                 "strike",
                 "a correction",
                 [Struck, Also, StrikeReason, Replacement],
                 v => new StrikeEntry(v.Of(EntryId), v.Of(Struck), v.Of(StrikeReason), v.Of(Replacement)) { Also = v.Of(Also) }
             ),
-            Kind<InsertEntry>(
+            Insert = Kind<InsertEntry>(
                 "insert",
                 "a step that was forgotten",
                 [Before, Inserted, InsertReason],
                 v => new InsertEntry(v.Of(EntryId), v.Of(Before), v.Of(Inserted)!, v.Of(InsertReason))
             ),
-        ]
+        }.All
     );
 }

@@ -17,27 +17,47 @@ public static class LogWords
     /// <summary>A line as it is read in the log.</summary>
     public static string Of(BenchJob job, Entry entry) => Said(job, entry) + (entry.Live.Length > 0 ? $" Done live: {entry.Live}" : "");
 
-    private static string Said(BenchJob job, Entry entry) =>
-        entry switch
-        {
-            TrialEntry t => $"{(t.Changes.Length > 0 ? Text.Capital(Changes(job, t.Changes)) + ". " : "")}{Start(t)}: {Seen(t)}.",
-            WorkEntry w => $"{Text.Capital(Changes(job, w.Changes))}. Not started.",
-            FindingEntry f => $"{Text.Capital(Check(job, f.Check, f.Unit))}: {(f.Found ? Found(f) : "nothing found")}{TestRun(job, f)}.",
-            UnseenEntry u => $"{Text.Capital(Check(job, u.Check, u.Unit))}: could not be seen.",
-            ProcedureEntry p => Procedure(p),
-            MisfitEntry m => $"Found before the first start: {m.Kind.Words()}.",
-            ProofChoiceEntry p => $"{Name(job, p.Unit)}: {(p.TwoWay ? "to be proved both ways" : "one-way proof accepted")}.",
-            AmendEntry a => $"Corrected what was taken in: {a.Reason}",
-            ClaimEntry c => $"The customer tells: {(c.Changes.Length > 0 ? Changes(job, c.Changes) : "as it came in")}, {c.Seen.Words()}"
-                + $"{(c.Times is { } times ? $", {times.Failed} of {times.Of} times" : "")}"
-                + $"{(c.Sure == Sureness.Fairly ? "" : $" ({c.Sure.Words()})")}.",
-            ElsewhereEntry e => $"{Name(job, e.Unit)} in another, known-good machine: {(e.Worked ? "it ran" : "it did not run")}.",
-            ArrivalEntry a => $"{Name(job, a.Unit.Id)} came to the bench ({a.Unit.Origin.Words()}).",
-            StrikeEntry k =>
-                $"Struck line {NumberOf(job, k.Struck)}{string.Concat(k.Also.Select(a => $", {NumberOf(job, a)}"))}: {k.Reason}",
-            InsertEntry i => $"Forgotten in front of line {NumberOf(job, i.Before)}: {Of(job, i.Line)} ({i.Reason})",
-            _ => "",
-        };
+    private static string Said(BenchJob job, Entry entry) => entry.ReadBy(new Reader(job));
+
+    /// <summary>Each kind of line in words.</summary>
+    private sealed class Reader(BenchJob job) : ILineReader<string>
+    {
+        public string Trial(TrialEntry t) =>
+            $"{(t.Changes.Length > 0 ? Text.Capital(Changes(job, t.Changes)) + ". " : "")}{Start(t)}: {Seen(t)}.";
+
+        public string Work(WorkEntry w) => $"{Text.Capital(Changes(job, w.Changes))}. Not started.";
+
+        public string Finding(FindingEntry f) =>
+            $"{Text.Capital(Check(job, f.Check, f.Unit))}: {(f.Found ? Found(f) : "nothing found")}{TestRun(job, f)}.";
+
+        public string Unseen(UnseenEntry u) => $"{Text.Capital(Check(job, u.Check, u.Unit))}: could not be seen.";
+
+        public string Procedure(ProcedureEntry p) => LogWords.Procedure(p);
+
+        public string Misfit(MisfitEntry m) => $"Found before the first start: {m.Kind.Words()}.";
+
+        public string ProofChoice(ProofChoiceEntry p) =>
+            $"{Name(job, p.Unit)}: {(p.TwoWay ? "to be proved both ways" : "one-way proof accepted")}.";
+
+        public string Amend(AmendEntry a) => $"Corrected what was taken in: {a.Reason}";
+
+        public string Claim(ClaimEntry c) =>
+            $"The customer tells: {(c.Changes.Length > 0 ? Changes(job, c.Changes) : "as it came in")}, {c.Seen.Words()}"
+            + $"{(c.Times is { } times ? $", {times.Failed} of {times.Of} times" : "")}"
+            + $"{(c.Sure == Sureness.Fairly ? "" : $" ({c.Sure.Words()})")}.";
+
+        public string Elsewhere(ElsewhereEntry e) =>
+            $"{Name(job, e.Unit)} in another, known-good machine: {(e.Worked ? "it ran" : "it did not run")}.";
+
+        public string Arrival(ArrivalEntry a) => $"{Name(job, a.Unit.Id)} came to the bench ({a.Unit.Origin.Words()}).";
+
+        public string Strike(StrikeEntry k) =>
+            $"Struck line {NumberOf(job, k.Struck)}{string.Concat(k.Also.Select(a => $", {NumberOf(job, a)}"))}: {k.Reason}";
+
+        public string Insert(InsertEntry i) => $"Forgotten in front of line {NumberOf(job, i.Before)}: {Of(job, i.Line)} ({i.Reason})";
+
+        public string Note(NoteEntry n) => "";
+    }
 
     private static string Procedure(ProcedureEntry entry)
     {

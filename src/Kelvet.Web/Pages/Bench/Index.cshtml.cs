@@ -162,16 +162,11 @@ public sealed partial class IndexModel(
     {
         if (Atlas.Standard.Check(Check ?? "") is not { } check || !UnitId.IsValid(Checked))
             return await RefusedAsync("That check is not known here. Take the step again.");
-        if (!string.IsNullOrEmpty(what) && check.Findings.All(f => f.Id != what))
-            return await RefusedAsync("That is not among what this look tells apart. Choose one of its findings.", "what");
-        if ((found ?? (string.IsNullOrEmpty(what) ? null : true)) is not { } seen)
-            return await RefusedAsync("Say whether it was found: yes or no.");
         FindingEntry finding;
         try
         {
-            finding = new FindingEntry(Id(stepId), check.Id, new UnitId(Checked!), seen)
+            finding = FindingEntry.Of(Id(stepId), check, new UnitId(Checked!), found, what) with
             {
-                What = seen ? what ?? "" : "",
                 Passes = passes,
                 Errors = errors,
                 Minutes = minutes,
@@ -182,7 +177,7 @@ public sealed partial class IndexModel(
         }
         catch (ArgumentException e)
         {
-            return await RefusedAsync($"{Forms.Plainly(e)}.");
+            return await RefusedAsync($"{Forms.Plainly(e)}.", e.ParamName ?? "");
         }
 
         finding = finding with { Followed = await IsFollowedAsync(finding) };
@@ -297,13 +292,7 @@ public sealed partial class IndexModel(
             var answer = await desk.UndoAsync(Number, line, Id(stepId), await DeskAsync(), HttpContext.RequestAborted);
             Tell("line");
             var taken = answer.Job.Bench.Lines.FirstOrDefault(l => l.Written.Id == line)?.Content;
-            var changes = taken switch
-            {
-                TrialEntry t => t.Changes,
-                WorkEntry w => w.Changes,
-                _ => [],
-            };
-            return Redirect(PendingChanges.Address(Number, changes, kind: (taken as TrialEntry)?.Kind));
+            return Redirect(PendingChanges.Address(Number, taken?.Done ?? [], kind: (taken as TrialEntry)?.Kind));
         }
         catch (EntryRefusedException e)
         {

@@ -140,7 +140,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         select ($"{check.Id} {unit.Id}", $"{unit.Name}: {check.Name}");
 
     /// <summary>What the line changes; empty for lines that change nothing.</summary>
-    public ImmutableArray<Change> Changes => ChangesOf(Standing);
+    public ImmutableArray<Change> Changes => Standing is ClaimEntry told ? told.Changes : Standing.Done;
 
     /// <summary>Whether it can be mended at all.</summary>
     public bool CanBeMended => Line.CanBeMended && !Job.IsClosed;
@@ -234,14 +234,8 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
             },
             WorkEntry => new WorkEntry(Guid.NewGuid(), ChangesSent()),
             ClaimEntry c => new ClaimEntry(Guid.NewGuid(), ChangesSent(), Seen()) { Times = c.Times, Sure = c.Sure },
-            FindingEntry f => new FindingEntry(
-                Guid.NewGuid(),
-                f.Check,
-                f.Unit,
-                Form.Yes ?? throw new EntryRefusedException("Say whether it was found.")
-            )
+            FindingEntry f => Told(Guid.NewGuid(), f.Check, f.Unit, Form.Sort) with
             {
-                What = Form.Yes == true ? Sorted(f.Check) : "",
                 Passes = f.Passes,
                 // What is said not to have been found has counted no errors.
                 Errors =
@@ -263,10 +257,19 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         return corrected with { Note = note, By = content.By, At = content.At };
     }
 
-    private string Sorted(string check) =>
-        string.IsNullOrEmpty(Form.Sort) || Atlas.Standard.Check(check)?.Findings.Any(f => f.Id == Form.Sort) == true
-            ? Form.Sort ?? ""
-            : throw new EntryRefusedException("That is not among what this look tells apart. Choose one of its findings.");
+    private FindingEntry Told(Guid id, string look, UnitId unit, string? what)
+    {
+        try
+        {
+            return Atlas.Standard.Check(look) is { } check
+                ? FindingEntry.Of(id, check, unit, Form.Yes, Form.Yes == false ? "" : what)
+                : new FindingEntry(id, look, unit, Form.Yes ?? throw new EntryRefusedException("Say whether it was found."));
+        }
+        catch (ArgumentException e)
+        {
+            throw new EntryRefusedException($"{Core.Text.Forms.Plainly(e)}.", e);
+        }
+    }
 
     private Entry Put(Guid id) =>
         (
@@ -294,12 +297,7 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         var words = (Form.Checked ?? "").Split(' ');
         if (words.Length != 2 || Atlas.Standard.Check(words[0]) is null || !UnitId.IsValid(words[1]))
             throw new EntryRefusedException("Choose the look that was made from the list.");
-        return new FindingEntry(
-            id,
-            words[0],
-            new UnitId(words[1]),
-            Form.Yes ?? throw new EntryRefusedException("Say whether it was found.")
-        );
+        return Told(id, words[0], new UnitId(words[1]), null);
     }
 
     private StageRange Seen()
@@ -340,19 +338,10 @@ public sealed class CorrectModel(JobStore store, DiagnosisCache readings, Visito
         return capture is null ? heard : capture.Into(same ? heard with { Code = "", Codes = "" } : heard, double.MaxValue);
     }
 
-    private static ImmutableArray<Change> ChangesOf(Entry entry) =>
-        entry switch
-        {
-            TrialEntry t => t.Changes,
-            WorkEntry w => w.Changes,
-            ClaimEntry c => c.Changes,
-            _ => [],
-        };
-
     private void FillFrom(Entry content)
     {
         Form.Note = content.Note;
-        Form.Keep = [.. ChangesOf(content).Select(MachineFormat.Write)];
+        Form.Keep = [.. Changes.Select(MachineFormat.Write)];
         switch (content)
         {
             case TrialEntry t:
