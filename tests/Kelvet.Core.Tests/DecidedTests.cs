@@ -72,12 +72,11 @@ public class DecidedTests
         Assert.Equal(block, Safety.WhyNotPowered(job, job.Now));
         job = job.Append(new WorkEntry(Guid.NewGuid(), [Swap("supply", "spare")]));
         foreach (var back in new[] { Swap("spare", "supply"), Connect("supply") })
-        {
-            if (!job.Now.TryAfter(back, out _, out _))
-                continue;
             Assert.Equal(block, Safety.WhyNotRecorded(job, new WorkEntry(Guid.NewGuid(), [back])));
-            Assert.Equal(block, Safety.WhyNotRecorded(job, new TrialEntry(Guid.NewGuid(), [back], StageRange.At(BootStage.Stable))));
-        }
+        Assert.Equal(
+            block,
+            Safety.WhyNotRecorded(job, new TrialEntry(Guid.NewGuid(), [Swap("spare", "supply")], StageRange.At(BootStage.Stable)))
+        );
 
         // However often another one has passed since.
         job = Started(Started(job, passes: true), passes: true);
@@ -135,5 +134,94 @@ public class DecidedTests
         // A machine that then fails for another reason is not put right yet, however sure the plug was.
         job = job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.CutsOut)));
         Assert.NotEqual(Standing.PutRight, BenchDiagnosis.Of(job, Atlas.Standard).Of("card").Standing);
+    }
+
+    [Fact]
+    public void What_ran_on_another_board_says_nothing_of_what_this_boards_firmware_knows()
+    {
+        var bench = Office().Shelf(Board("board-2", Origin.Shelf) with { Firmware = 10 });
+        var job = BenchJob.Open(
+            bench.Job.Intake with
+            {
+                Parts = Parts.Of(bench.Job.Now.Parts.All.Select(u => u is Cpu c ? c with { NeedsFirmware = 20 } : u)),
+            }
+        );
+        job = Started(job, passes: true);
+        Assert.Equal(FirmwareState.KnowsIt, FirmwareQuestion.Of(job, Listings.SupportList.Empty, Atlas.Standard.Work)!.State);
+        job = Started(job, passes: false, Swap("board", "board-2"));
+        Assert.Equal(FirmwareState.TooOld, FirmwareQuestion.Of(job, Listings.SupportList.Empty, Atlas.Standard.Work)!.State);
+    }
+
+    [Theory]
+    [InlineData("card", true)]
+    [InlineData("spare-card", false)]
+    public void Hands_go_in_for_a_look_at_what_is_fitted_and_not_for_what_lies_beside(string unit, bool gated)
+    {
+        var job = Office(card: true).Shelf(Card("spare-card", Origin.Shelf)).Trial("4").Job;
+        var look = Atlas.Standard.Check("look-card")!;
+        var on = new BenchPower(Power.On, TimeSpan.Zero, TimeSpan.FromSeconds(20));
+        Assert.Equal(gated, PowerGate.HandsIn(look, new(unit), job.Now));
+        var refused = PowerGate.WhyNot(job, new FindingEntry(Guid.NewGuid(), look.Id, new(unit), false), look.HandsIn, on);
+        Assert.Equal(gated ? GateRefusal.TakePowerOffFirst : (GateRefusal?)null, refused?.Why);
+        // A test that runs on the machine needs no hands in it, wherever the part is.
+        Assert.Null(PowerGate.WhyNot(job, new FindingEntry(Guid.NewGuid(), look.Id, new(unit), false), handsIn: false, on));
+    }
+
+    [Fact]
+    public void A_flash_put_in_later_is_judged_by_the_start_before_it_and_not_by_the_one_that_it_stands_in_front_of()
+    {
+        var job = Started(Started(Office().Job, passes: false), passes: true, Remove("stick-2"));
+        var late = (Guid before) =>
+            Safety.WhyNotRecorded(
+                job,
+                new InsertEntry(
+                    Guid.NewGuid(),
+                    before,
+                    new WorkEntry(Guid.NewGuid(), [new Change.Mend(Remedy.Flash, new("board"))]),
+                    "late"
+                )
+            );
+        Assert.Equal(PowerBlock.BlindFlash, late(job.Entries[0].Id));
+        Assert.Equal(PowerBlock.BlindFlash, late(job.Entries[1].Id));
+        job = Started(job, passes: true);
+        Assert.Null(late(job.Entries[2].Id));
+    }
+
+    [Fact]
+    public void What_is_too_far_fetched_holds_up_no_proof()
+    {
+        var seen = 0;
+        foreach (
+            var bench in new[]
+            {
+                Office().Trial("4").Trial("6", Remove("stick-2")).Trial("4", Fit("stick-2", "memory.B2")),
+                Office(card: true).Trial("5").Trial("6", Show("board/HDMI"), Remove("card")),
+                Office().Shelf(Plain("spare", UnitKind.Supply, Origin.Shelf)).Trial("2").Trial("6", Swap("supply", "spare")),
+            }
+        )
+        {
+            var diagnosis = bench.Diagnosis;
+            var rivals = diagnosis.RivalsOf(diagnosis.Suspects[0].Unit.Id);
+            Assert.All(rivals, r => Assert.True(diagnosis.Inference.Marginals[r.Index] >= 0.0005, r.Fault.Key));
+            seen += rivals.Length;
+        }
+
+        Assert.True(seen > 0);
+    }
+
+    [Theory]
+    [InlineData("supply", UnitKind.Supply, "2")]
+    [InlineData("board", UnitKind.Motherboard, "1")]
+    public void A_repaired_machine_goes_out_after_three_clean_starts_and_not_before(string unit, UnitKind kind, string fails)
+    {
+        var bench = Office()
+            .Shelf(kind == UnitKind.Supply ? Plain("spare", kind, Origin.Shelf) : Board("spare", Origin.Shelf))
+            .Trial(fails)
+            .Trial("6", Swap(unit, "spare"))
+            .Trial(fails, Swap("spare", unit))
+            .Trial("6", Swap(unit, "spare"));
+        for (var clean = 1; clean < 3; clean++, bench.Trial("6"))
+            Assert.NotEqual(AdviceKind.Done, Planner.Advise(bench.Diagnosis).Decision.Kind);
+        Assert.Equal(AdviceKind.Done, Planner.Advise(bench.Diagnosis).Decision.Kind);
     }
 }

@@ -50,9 +50,6 @@ public sealed class BenchDiagnosis
     /// <summary>A unit is a suspect from here on.</summary>
     public const double Accused = 0.25;
 
-    /// <summary>Share of the case against a unit that only another part helps against, from which it is condemned.</summary>
-    private const double PlainlyBad = 0.7;
-
     /// <summary>Faults below this are not worth naming as confounded.</summary>
     private const double WorthNaming = 0.03;
 
@@ -178,9 +175,9 @@ public sealed class BenchDiagnosis
             if (probability - live >= Certain * probability && Job.Trials[^1].Passed)
                 return Standing.PutRight;
             // A part is condemned for what only another part helps against: not for its seat, its settings or its place.
-            var bad = own.Where(f => Faults[f].Act.Cure is Cure.Replace or Cure.Repair).Sum(f => Inference.Marginals[f]);
+            var bad = Faults[own.MaxBy(f => Inference.Marginals[f])].Act.Cure is Cure.Replace or Cure.Repair;
             // What nobody may power again is condemned without being put back.
-            if ((bad >= PlainlyBad * probability && proof.TwoWay && RivalsOf(unit).IsEmpty) || Safety.WhyNeverAgain(Job, unit) is not null)
+            if ((bad && proof.TwoWay && RivalsOf(unit).IsEmpty) || Safety.WhyNeverAgain(Job, unit) is not null)
                 return Standing.Condemned;
             if (proof.OneWay)
                 return Standing.ProofOneWay;
