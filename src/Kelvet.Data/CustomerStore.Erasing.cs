@@ -3,7 +3,6 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Text;
 using Kelvet.Data.Copies;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging;

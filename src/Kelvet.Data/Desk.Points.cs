@@ -1,7 +1,6 @@
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Microsoft.EntityFrameworkCore;
 
 namespace Kelvet.Data;
 

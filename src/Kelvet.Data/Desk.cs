@@ -4,7 +4,6 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
-using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging;
 

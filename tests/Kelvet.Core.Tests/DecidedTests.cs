@@ -1,10 +1,10 @@
-using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Worksheets;
 using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;

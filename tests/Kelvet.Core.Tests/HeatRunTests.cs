@@ -2,7 +2,6 @@ using Kelvet.Core.Observed;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
 using Kelvet.Core.Words;
-using MathNet.Numerics;
 using MathNet.Numerics.Distributions;
 
 namespace Kelvet.Core.Tests;

@@ -9,6 +9,7 @@ using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Records;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Text;
 using Kelvet.Core.Training;

@@ -1,8 +1,8 @@
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
-using Kelvet.Core.Proving;
 using Kelvet.Core.Words;
+using Kelvet.Core.Worksheets;
 
 namespace Kelvet.Core.Tests;
 

@@ -8,6 +8,7 @@ using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
 using Kelvet.Core.Words;
+using Kelvet.Core.Worksheets;
 using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;

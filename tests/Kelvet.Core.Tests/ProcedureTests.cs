@@ -1,6 +1,5 @@
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Planning;
 using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Tests;

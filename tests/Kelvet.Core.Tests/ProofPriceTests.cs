@@ -1,4 +1,3 @@
-using System.Text.Json;
 using System.Text.RegularExpressions;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
@@ -7,6 +6,7 @@ using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Records;
 using Kelvet.Core.Training;
 using Kelvet.Core.Words;
 using static Kelvet.Core.Tests.Bench;

@@ -6,6 +6,7 @@ using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Words;
+using Kelvet.Core.Worksheets;
 using MathNet.Numerics.Distributions;
 using static Kelvet.Core.Tests.Bench;
 using SpecialFunctions = MathNet.Numerics.SpecialFunctions;

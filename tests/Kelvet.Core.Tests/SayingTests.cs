@@ -1,7 +1,6 @@
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
-using Kelvet.Core.Proving;
 using Kelvet.Core.Words;
 
 namespace Kelvet.Core.Tests;

@@ -38,9 +38,11 @@ public partial class ArchitectureTests
         "Diagnosis",
         "Proving",
         "Planning",
+        "Worksheets",
         "Learning",
         "Training",
         "Words",
+        "Records",
     ];
 
     [Fact]

@@ -1,9 +1,7 @@
 using System.Net;
-using System.Text.Json;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Planning;
-using Kelvet.Core.Words;
+using Kelvet.Core.Records;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.Extensions.DependencyInjection;

@@ -3,8 +3,6 @@ using System.Net;
 using System.Security.Cryptography;
 using System.Text;
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Machines;
-using Kelvet.Core.Observed;
 using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Data.Copies;

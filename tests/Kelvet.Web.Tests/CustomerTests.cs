@@ -2,9 +2,7 @@ using System.Net;
 using System.Text;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Observed;
 using Kelvet.Data;
-using Kelvet.Web.Hosting;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 

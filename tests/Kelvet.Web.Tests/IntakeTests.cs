@@ -5,11 +5,9 @@ using Kelvet.Core.Jobs;
 using Kelvet.Core.Listings;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
-using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Kelvet.Web.Tests;

@@ -111,6 +111,34 @@ public class ProvenanceTests
         Assert.Equal(before.Sum(t => t.Exposure), (await TalliesAsync()).Sum(t => t.Exposure), 1e-6);
     }
 
+    [Theory]
+    [InlineData(false)]
+    [InlineData(true)]
+    public async Task Reopening_takes_back_what_closing_said_and_what_it_taught_unless_that_was_forgotten_since(bool forgotten)
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await using var scope = shop.Services.CreateAsyncScope();
+        var db = scope.ServiceProvider.GetRequiredService<KelvetDb>();
+        var desk = scope.ServiceProvider.GetRequiredService<Desk>();
+        async Task<int> CasesAsync() => await db.Tallies.AsNoTracking().SumAsync(t => t.Cases);
+        var rules = new DeskRules("Jorin Pell", (await shop.Services.GetRequiredService<HouseRules>().CurrentAsync()).Set, TimeSpan.Zero);
+        var before = await CasesAsync();
+        await desk.CloseAsync(1003, new Closing("Stick replaced.", [new("stick-2")], ["stick-dead"], "{}"), rules);
+        Assert.Equal(before + 1, await CasesAsync());
+        await db
+            .Jobs.Where(j => j.Number == 1003)
+            .ExecuteUpdateAsync(j => j.SetProperty(r => r.HandedOverUtc, DateTime.UtcNow).SetProperty(r => r.NotReproduced, true));
+        if (forgotten)
+            await db.Shops.ExecuteUpdateAsync(s => s.SetProperty(r => r.LearnFromUtc, DateTime.UtcNow.AddMinutes(1)));
+        db.ChangeTracker.Clear();
+        await desk.ReopenAsync(1003);
+        // What was forgotten is not taken off a second time.
+        Assert.Equal(before + (forgotten ? 1 : 0), await CasesAsync());
+        var row = await db.Jobs.AsNoTracking().SingleAsync(j => j.Number == 1003);
+        Assert.Equal((null, null, false), (row.ClosedAtUtc, row.HandedOverUtc, row.NotReproduced));
+        Assert.Equal(("", "", ""), (row.TaughtJson, row.ClosedFigures, row.ClosedRules));
+    }
+
     [Fact]
     public async Task Bench_closing_page_and_report_show_one_figure_for_what_may_be_left()
     {

@@ -1,5 +1,4 @@
 using System.Net;
-using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.Extensions.DependencyInjection;
 

@@ -3,12 +3,11 @@ using System.Text.Json.Nodes;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Records;
 using Kelvet.Core.Text;
-using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Data.Copies;
 using Kelvet.Web.Hosting;
-using Kelvet.Web.Shown;
 
 namespace Kelvet.Web.Tests;
 

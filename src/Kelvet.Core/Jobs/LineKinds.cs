@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Jobs;
 

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Jobs;
 

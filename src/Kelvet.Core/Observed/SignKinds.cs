@@ -1,7 +1,5 @@
 using System.Collections.Immutable;
-using System.Globalization;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Observed;
 

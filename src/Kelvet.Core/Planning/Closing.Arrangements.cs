@@ -1,9 +1,7 @@
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Evidence;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Observed;
 using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Planning;

@@ -1,6 +1,5 @@
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Machines;
 
 namespace Kelvet.Core.Planning;
 

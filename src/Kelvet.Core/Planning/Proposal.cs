@@ -1,7 +1,5 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Observed;
 using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Planning;

@@ -1,5 +1,3 @@
-using Kelvet.Core.Evidence;
-using Kelvet.Core.Faults;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 

@@ -1,6 +1,6 @@
 using System.Globalization;
-using Kelvet.Core.Planning;
 using Kelvet.Core.Text;
+using Kelvet.Core.Worksheets;
 
 namespace Kelvet.Core.Words;
 

@@ -1,4 +1,4 @@
-using Kelvet.Core.Planning;
+using Kelvet.Core.Worksheets;
 
 namespace Kelvet.Core.Words;
 

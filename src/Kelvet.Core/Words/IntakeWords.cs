@@ -1,8 +1,6 @@
-using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Observed;
 using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Words;

@@ -2,7 +2,7 @@ using System.Globalization;
 using Kelvet.Core.Evidence;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Planning;
+using Kelvet.Core.Worksheets;
 
 namespace Kelvet.Core.Words;
 

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 

@@ -1,7 +1,6 @@
 using System.Globalization;
 using Kelvet.Core.Text;
 using Microsoft.Data.Sqlite;
-using Microsoft.EntityFrameworkCore;
 
 namespace Kelvet.Data.Copies;
 

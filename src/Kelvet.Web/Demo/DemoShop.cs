@@ -1,4 +1,3 @@
-using System.Text.Json;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
@@ -6,8 +5,8 @@ using Kelvet.Core.Listings;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Records;
 using Kelvet.Core.Text;
-using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 

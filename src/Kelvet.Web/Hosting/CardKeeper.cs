@@ -1,5 +1,4 @@
 using Kelvet.Data;
-using Kelvet.Web.Shown;
 
 namespace Kelvet.Web.Hosting;
 

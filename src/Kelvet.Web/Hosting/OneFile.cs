@@ -1,7 +1,6 @@
 using System.Text;
 using System.Text.RegularExpressions;
 using AngleSharp;
-using AngleSharp.Dom;
 using AngleSharp.Html.Parser;
 using Kelvet.Data;
 

@@ -7,7 +7,6 @@ using Kelvet.Data.Copies;
 using Kelvet.Web.Demo;
 using Kelvet.Web.Drawing;
 using Kelvet.Web.Hosting;
-using Kelvet.Web.Shown;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 

@@ -1,14 +1,14 @@
 using System.Collections.Immutable;
-using System.Text.Json;
+using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Records;
 using Kelvet.Core.Text;
 using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Devices;
 using Kelvet.Web.Hosting;
-using Kelvet.Web.Pages.Jobs;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Kelvet.Web.Pages;

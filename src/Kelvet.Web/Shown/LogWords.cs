@@ -4,7 +4,6 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
-using Kelvet.Core.Planning;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Words;
 using Kelvet.Web.Wording;

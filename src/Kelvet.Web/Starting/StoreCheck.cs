@@ -1,7 +1,6 @@
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Text;
 using Kelvet.Data;
-using Kelvet.Web.Hosting;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using SkiaSharp;

@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Planning;
 using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;

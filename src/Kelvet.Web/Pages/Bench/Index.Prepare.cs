@@ -5,15 +5,11 @@ using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Tables;
-using Kelvet.Core.Text;
 using Kelvet.Core.Words;
-using Kelvet.Data;
 using Kelvet.Web.Drawing;
 using Kelvet.Web.Hosting;
-using Kelvet.Web.Pages.Jobs;
 using Kelvet.Web.Shown;
 using Kelvet.Web.Wording;
-using Microsoft.AspNetCore.Mvc;
 
 namespace Kelvet.Web.Pages.Bench;
 

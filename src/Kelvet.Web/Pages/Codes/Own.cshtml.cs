@@ -2,7 +2,6 @@ using Kelvet.Core.Tables;
 using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
-using Kelvet.Web.Shown;
 using Kelvet.Web.Wording;
 using Microsoft.AspNetCore.Mvc;
 

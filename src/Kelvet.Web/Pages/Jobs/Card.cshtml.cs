@@ -1,5 +1,4 @@
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Machines;
 using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;

@@ -1,9 +1,7 @@
-using System.Text.Json;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Proving;
-using Kelvet.Core.Words;
+using Kelvet.Core.Records;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;

@@ -1,5 +1,4 @@
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Machines;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.DataProtection;

@@ -1,9 +1,8 @@
 using System.Collections.Immutable;
 using System.Text.Json;
-using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
-using Kelvet.Core.Proving;
+using Kelvet.Core.Records;
 using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;

@@ -1,5 +1,5 @@
 using Kelvet.Core.Planning;
-using Kelvet.Core.Words;
+using Kelvet.Core.Records;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;

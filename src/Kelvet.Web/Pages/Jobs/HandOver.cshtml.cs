@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Planning;
 using Kelvet.Core.Words;
+using Kelvet.Core.Worksheets;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;

@@ -6,7 +6,6 @@ using Kelvet.Core.Text;
 using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
-using Kelvet.Web.Shown;
 using Kelvet.Web.Wording;
 using Microsoft.AspNetCore.Mvc;
 

@@ -8,7 +8,6 @@ using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Drawing;
 using Kelvet.Web.Hosting;
-using Kelvet.Web.Shown;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Kelvet.Web.Pages.Jobs;

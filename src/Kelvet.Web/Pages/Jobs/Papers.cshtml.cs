@@ -1,5 +1,5 @@
 using Kelvet.Core.Proving;
-using Kelvet.Core.Words;
+using Kelvet.Core.Records;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 

@@ -1,9 +1,8 @@
 using System.Globalization;
-using System.Text.Json;
 using Kelvet.Core.Observed;
-using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
-using Kelvet.Core.Words;
+using Kelvet.Core.Records;
+using Kelvet.Core.Worksheets;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Shown;

@@ -1,6 +1,6 @@
 using Kelvet.Core.Proving;
 
-namespace Kelvet.Core.Words;
+namespace Kelvet.Core.Records;
 
 /// <summary>How a shop's closed jobs went: what they were first taken for, whether the advice was followed, how they were
 /// proved.</summary>

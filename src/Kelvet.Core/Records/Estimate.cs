@@ -1,8 +1,9 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Words;
 
-namespace Kelvet.Core.Words;
+namespace Kelvet.Core.Records;
 
 /// <summary>What a machine's owner is asked to agree to: what is known so far, what would be done, and the most that it comes
 /// to.</summary>

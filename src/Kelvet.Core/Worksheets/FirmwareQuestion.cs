@@ -3,7 +3,7 @@ using Kelvet.Core.Jobs;
 using Kelvet.Core.Listings;
 using Kelvet.Core.Machines;
 
-namespace Kelvet.Core.Planning;
+namespace Kelvet.Core.Worksheets;
 
 /// <summary>Whether a board's firmware knows the CPU in it.</summary>
 public enum FirmwareState

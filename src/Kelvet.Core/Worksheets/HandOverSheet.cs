@@ -4,7 +4,7 @@ using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Proving;
 
-namespace Kelvet.Core.Planning;
+namespace Kelvet.Core.Worksheets;
 
 /// <summary>What is looked at before a machine goes back.</summary>
 public enum HandOverKind

@@ -1,10 +1,9 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Faults;
-using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Text;
 
-namespace Kelvet.Core.Planning;
+namespace Kelvet.Core.Jobs;
 
 /// <summary>A step of a procedure.</summary>
 /// <param name="Do">What is done.</param>

@@ -1,9 +1,10 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 
-namespace Kelvet.Core.Planning;
+namespace Kelvet.Core.Worksheets;
 
 /// <summary>Some sticks in some slots and no others: what leads there, whether it can be tried, and what it would tell.</summary>
 internal static class MemoryArrangement

@@ -1,9 +1,10 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 
-namespace Kelvet.Core.Planning;
+namespace Kelvet.Core.Worksheets;
 
 /// <summary>Two sticks together, on one channel or across two, and what the log says of it.</summary>
 /// <param name="One">One stick.</param>

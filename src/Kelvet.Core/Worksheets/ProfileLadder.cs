@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 
-namespace Kelvet.Core.Planning;
+namespace Kelvet.Core.Worksheets;
 
 /// <summary>A rung: the memory so far below its profile.</summary>
 /// <param name="StepsDown">0 as received, 1 to 3 by 200 MT/s each, 4 with the profile off.</param>

@@ -2,9 +2,10 @@ using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 
-namespace Kelvet.Core.Planning;
+namespace Kelvet.Core.Worksheets;
 
 /// <summary>Why a cell of the grid cannot be tried.</summary>
 public enum CellBar
