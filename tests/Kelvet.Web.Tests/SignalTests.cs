@@ -213,7 +213,7 @@ public sealed class SignalTests
         );
 
         // It goes on standing after the start is recorded, since when it did, and no longer than the power is on.
-        await Task.Delay(3200);
+        shop.Clock.Advance(TimeSpan.FromSeconds(3.2));
         var after = Assert.Single(readers.Shown(1010, SignalLibrary.Standard, ["aptio"]));
         Assert.Equal(("55", "Stuck"), (after.Code, after.Motion));
         Assert.True(after.Stands >= 3200);
