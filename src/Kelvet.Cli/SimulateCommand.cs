@@ -206,7 +206,7 @@ internal static class SimulateCommand
             return null;
         var file = File.Exists(world) ? world : Path.Combine("tests", "worlds", $"{world}.yaml");
         return File.Exists(file)
-            ? WorldSetting.Read(File.ReadAllText(file), Path.GetFileName(file), Atlas.Standard)
+            ? WorldReader.Read(File.ReadAllText(file), Path.GetFileName(file), Atlas.Standard)
             : throw new DataFileException($"There is no world {world}: neither a file of that name nor {file}.");
     }
 

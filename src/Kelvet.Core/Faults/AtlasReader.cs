@@ -113,11 +113,6 @@ public static class AtlasReader
                 )
                 .ToImmutableArray()
             : [];
-        var stops = part.Get("stops").EnumMap<BootStage, double>(v => v.Number(0, 1), complete: false, dashed: false);
-        if (stops.Values.Sum() > 1 + 1e-9)
-            throw part.Get("stops").Wrong($"the chances add up to {stops.Values.Sum():0.###}, more than 1");
-        if (stops.ContainsKey(BootStage.Stable))
-            throw part.Get("stops").Wrong("a fault cannot stop start-up at Stable, the last stage");
         return new FaultMode(
             part.Get("id").Slug(),
             part.Get("on").Choice<FaultSite>(),
@@ -125,7 +120,7 @@ public static class AtlasReader
             part.Get("odds").Number(0, 10),
             where,
             [.. part.Get("bites").Items().Select(Bite)],
-            [.. BootStages.All.Select(s => stops.GetValueOrDefault(s))],
+            Stops(part.Get("stops")),
             Stall(part.Get("stall")),
             part.Get("cure").Choice<Cure>(),
             part.Find("harms") is { } harms ? Numbers(harms, 10) : ImmutableDictionary<string, double>.Empty
@@ -144,6 +139,37 @@ public static class AtlasReader
             Shows =
                 part.Find("shows")?.EnumMap<Symptom, double>(v => v.Number(0, 0.9), complete: false)
                 ?? ImmutableDictionary<Symptom, double>.Empty,
+        };
+    }
+
+    private static ImmutableArray<double> Stops(DataPart part)
+    {
+        var stops = part.EnumMap<BootStage, double>(v => v.Number(0, 1), complete: false, dashed: false);
+        if (stops.Values.Sum() > 1 + 1e-9)
+            throw part.Wrong($"the chances add up to {stops.Values.Sum():0.###}, more than 1");
+        return stops.ContainsKey(BootStage.Stable)
+            ? throw part.Wrong("a fault cannot stop start-up at Stable, the last stage")
+            : [.. BootStages.All.Select(s => stops.GetValueOrDefault(s))];
+    }
+
+    /// <summary>A mode with some of its fields as a world has them.</summary>
+    /// <param name="mode">As the atlas has it.</param>
+    /// <param name="part">The fields that differ, as an atlas has them.</param>
+    /// <exception cref="DataFileException">One is wrong; the message names the line.</exception>
+    internal static FaultMode Patched(FaultMode mode, DataPart part)
+    {
+        part.Only("odds", "bites", "stops", "stall", "cure", "now-and-then", "when-cold", "when-warm");
+        return mode.Otherwise(
+            part.Find("odds")?.Number(0, 10),
+            part.Find("bites") is { } bites ? [.. bites.Items().Select(Bite)] : null,
+            part.Find("stops") is { } stops ? Stops(stops) : null,
+            part.Find("stall") is { } stall ? Stall(stall) : null,
+            part.Find("cure")?.Choice<Cure>()
+        ) with
+        {
+            NowAndThen = part.Find("now-and-then")?.Number(0, 1) ?? mode.NowAndThen,
+            WhenCold = part.Find("when-cold")?.Number(0, 0.9) ?? mode.WhenCold,
+            WhenWarm = part.Find("when-warm")?.Number(0, 0.9) ?? mode.WhenWarm,
         };
     }
 

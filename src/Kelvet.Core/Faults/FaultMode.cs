@@ -295,6 +295,31 @@ public sealed record FaultMode(
     public double LeftByCure =>
         Cure is Cure.Replace or Cure.Repair || Bites.Length < 2 || Bites[0].With == 0 ? 0 : Math.Min(1, Bites[^1].With / Bites[0].With);
 
+    /// <summary>The same fault with other numbers, as in a world that the atlas does not know.</summary>
+    /// <param name="odds">Odds, 0 upward.</param>
+    /// <param name="bites">When it acts.</param>
+    /// <param name="stops">Chance, 0 to 1, of each stage at which it ends a start.</param>
+    /// <param name="stall">Chance of each domain in which start-up then stalls.</param>
+    /// <param name="cure">What takes it away.</param>
+    public FaultMode Otherwise(
+        double? odds = null,
+        ImmutableArray<BiteRule>? bites = null,
+        ImmutableArray<double>? stops = null,
+        ImmutableArray<double>? stall = null,
+        Cure? cure = null
+    ) =>
+        new(Id, On, Name, odds ?? Odds, Where, bites ?? Bites, stops ?? Stops, stall ?? Stall, cure ?? Cure, Harms)
+        {
+            NowAndThen = NowAndThen,
+            DisturbedBy = DisturbedBy,
+            Unless = Unless,
+            Starts = Starts,
+            WhenCold = WhenCold,
+            WhenWarm = WhenWarm,
+            Shows = Shows,
+            IsUnlisted = IsUnlisted,
+        };
+
     private static ImmutableArray<double> ReachOf(ImmutableArray<double> stops)
     {
         var reach = new double[BootStages.Count];

@@ -2,39 +2,11 @@ using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Training;
-
-/// <summary>How a job ended.</summary>
-public enum Verdict
-{
-    /// <summary>The machine runs, no fault that matters is left in it, and nothing good was replaced.</summary>
-    Right,
-
-    /// <summary>The job was closed with a fault that matters still there.</summary>
-    Missed,
-
-    /// <summary>A good part was condemned.</summary>
-    WrongPart,
-
-    /// <summary>Time or ideas ran out.</summary>
-    GivenUp,
-
-    /// <summary>
-    /// It was said that it is not in the book or not proved, and nothing good was replaced: no answer, but an honest one.
-    /// </summary>
-    NotProved,
-}
-
-/// <summary>What came of one job.</summary>
-/// <param name="Verdict">How it ended.</param>
-/// <param name="Minutes">Bench minutes.</param>
-/// <param name="Trials">Start-ups.</param>
-/// <param name="SparesAtRisk">Known-good spares that ran in a machine that could have killed them.</param>
-/// <param name="Condemned">Parts of the customer's that did not go back in, or were condemned when the job was given up.</param>
-public sealed record JobResult(Verdict Verdict, double Minutes, int Trials, int SparesAtRisk, ImmutableArray<UnitId> Condemned);
 
 /// <summary>One job, worked by one school to its end.</summary>
 /// <param name="Result">What came of it.</param>
@@ -45,6 +17,13 @@ public sealed record WorkedJob(JobResult Result, BenchDiagnosis Log, World World
     /// <summary>After each step, for each of the customer's parts that was likely at all, how likely it was said to be at fault
     /// and whether it was.</summary>
     public ImmutableArray<(double Said, bool Was)> Claims { get; init; } = [];
+
+    /// <summary>The same by remedy: whether throwing the part out would have been right; of parts that stood condemned alone, in
+    /// <see cref="Condemned"/>.</summary>
+    public ImmutableArray<(double Said, bool Was)> Remedies { get; init; } = [];
+
+    /// <summary>Of each part that came to stand condemned, how likely it was said to be at fault and whether throwing it out was right.</summary>
+    public ImmutableArray<(double Said, bool Was)> Condemned { get; init; } = [];
 }
 
 /// <summary>
@@ -61,7 +40,7 @@ public sealed class Episode
 
     private World _world;
     private readonly World _asReceived;
-    private readonly double _hands;
+    private readonly WorldSetting _setting;
     private readonly School _school;
     private readonly Preferences _preferences;
     private readonly Random _random;
@@ -70,13 +49,19 @@ public sealed class Episode
     private double _minutes;
     private int _ids;
     private readonly List<(double, bool)> _claims = [];
+    private readonly List<(double, bool)> _remedies = [];
+    private readonly List<(double, bool)> _condemned = [];
+    private readonly HashSet<UnitId> _stoodCondemned = [];
+    private Winces _winces = Winces.None;
+    private double _waiting;
+    private double _money;
 
     /// <summary>A part below this was not said to be at fault.</summary>
     private const double WorthAClaim = 0.05;
 
-    private Episode(BenchJob job, World world, Atlas believed, School school, Preferences preferences, Random random, double hands)
+    private Episode(BenchJob job, World world, Atlas believed, School school, Preferences preferences, Random random, WorldSetting setting)
     {
-        _hands = hands;
+        _setting = setting;
         _world = world;
         _asReceived = world;
         _school = school;
@@ -91,7 +76,7 @@ public sealed class Episode
     /// <param name="school">The order of work.</param>
     /// <param name="preferences">The shop's preferences.</param>
     /// <param name="random">Chance.</param>
-    /// <param name="hands">How often hands cure or cause beside their work, against the atlas; 1 as it says.</param>
+    /// <param name="setting">What is different in the world; null for nothing.</param>
     public static WorkedJob Work(
         BenchJob job,
         World world,
@@ -99,8 +84,8 @@ public sealed class Episode
         School school,
         Preferences preferences,
         Random random,
-        double hands = 1
-    ) => new Episode(job, world, believed, school, preferences, random, hands).Work();
+        WorldSetting? setting = null
+    ) => new Episode(job, world, believed, school, preferences, random, setting ?? WorldSetting.Known).Work();
 
     private WorkedJob Work()
     {
@@ -108,6 +93,9 @@ public sealed class Episode
         {
             Claim();
             var decision = Planner.Decide(_diagnosis, _school, _preferences);
+            Weigh(decision);
+            if (decision is { Phase: Phase.Narrow, Step: not null } && _random.NextDouble() >= _setting.Technician.Obeys)
+                decision = decision with { Step = SomethingElse() ?? decision.Step };
             if (decision.Step is { Check: { } check } look)
                 Look(check, look);
             else if (decision.Step is { } next)
@@ -117,22 +105,100 @@ public sealed class Episode
             else if (decision.Missing is { } missing)
                 Get(missing);
             else
-                return End(closed: decision is { Phase: Phase.Done, Kind: not AdviceKind.NotReproduced }, honest: true);
+                return End(decision);
         }
 
-        return End(closed: false, honest: false);
+        return End(null);
     }
+
+    /// <summary>A step that can be taken, for a technician who takes another than was proposed.</summary>
+    private Candidate? SomethingElse()
+    {
+        var job = _diagnosis.Job;
+        Candidate[] others =
+        [
+            .. Candidates
+                .From(_diagnosis)
+                .Where(c => c.Missing is null && c.After.WhyNotPowered() is null)
+                .Where(c => c.Check is not null || Safety.WhyNotRecorded(job, new WorkEntry(Guid.NewGuid(), c.Changes)) is null),
+        ];
+        return others.Length == 0 ? null : others[_random.Next(others.Length)];
+    }
+
+    /// <summary>Bits below which a step is held to tell nothing.</summary>
+    private const double TellsSomething = 0.005;
+
+    /// <summary>Starts of one set-up after which one more for the sake of learning is one too many.</summary>
+    private const int EnoughOfTheSame = 3;
+
+    /// <summary>Counts what a master would wince at in what is proposed.</summary>
+    private void Weigh(Decision decision)
+    {
+        var job = _diagnosis.Job;
+        if (decision.Step is { Check: null } step)
+        {
+            Entry entry = new TrialEntry(Guid.NewGuid(), step.Changes, StageRange.At(BootStage.NoStandby));
+            if (Safety.WhyNotRecorded(job, entry) is not null)
+                _winces = _winces with { Unsafe = _winces.Unsafe + 1 };
+            if (decision.Phase == Phase.Narrow && decision.Kind == AdviceKind.TellsMost)
+            {
+                if (Planner.Foresee(_diagnosis, step.Changes).Gain < TellsSomething)
+                    _winces = _winces with { TellsNothing = _winces.TellsNothing + 1 };
+                if (job.Trials.Count(t => t.Situation.IsSameAs(step.After)) >= EnoughOfTheSame)
+                    _winces = _winces with { SameAgain = _winces.SameAgain + 1 };
+            }
+
+            if (
+                decision.Kind == AdviceKind.PutBackToProve
+                && decision.About is { } back
+                && _preferences.CostOf(step.Minutes.Value) > PriceOf(back)
+            )
+                _winces = _winces with { ProofDearer = _winces.ProofDearer + 1 };
+        }
+
+        if (decision is { Step: null, Missing: { } bought })
+        {
+            var suspects = _diagnosis.Suspects.Where(s => s.Unit.Origin == Origin.Customer).ToArray();
+            var wanted = suspects.FirstOrDefault(s => s.Unit.Kind == bought.Kind);
+            if (wanted is not null && IsGateOpen(wanted.Unit.Id))
+                _winces = _winces with { GateOpen = _winces.GateOpen + 1 };
+            if (
+                wanted is not null
+                && suspects.Any(s =>
+                    s.Unit.Id != wanted.Unit.Id && s.Probability >= wanted.Probability && PriceOf(s.Unit) < PriceOf(bought) / 2
+                )
+            )
+                _winces = _winces with { DearFirst = _winces.DearFirst + 1 };
+        }
+    }
+
+    /// <summary>Whether what restores cheaply was not tried with a part in: the settings cleared, the part seated anew.</summary>
+    private bool IsGateOpen(UnitId unit)
+    {
+        var now = _diagnosis.Job.Now;
+        return (now.Board is { } board && !now.CmosCleared(board.Id)) || !now.Refitted(unit);
+    }
+
+    private double PriceOf(Unit unit) => _preferences.PriceOf(unit.Kind).New;
 
     private void Claim()
     {
         if (_diagnosis.Job.Trials.Length == 0)
             return;
-        var guilty = _asReceived.Hidden.Select(f => _asReceived.Faults[f.Index].Unit.Id).ToHashSet();
-        _claims.AddRange(
-            _diagnosis
-                .Suspects.Where(s => s.Unit.Origin == Origin.Customer && s.Probability >= WorthAClaim)
-                .Select(s => (s.Probability, guilty.Contains(s.Unit.Id)))
-        );
+        var at = _asReceived.Hidden.Select(f => _asReceived.Faults[f.Index].Unit.Id).ToHashSet();
+        var guilty = Judge.Guilty(_diagnosis.Job, _asReceived, _world);
+        foreach (var suspect in _diagnosis.Suspects.Where(s => s.Unit.Origin == Origin.Customer && s.Probability >= WorthAClaim))
+        {
+            _claims.Add((suspect.Probability, at.Contains(suspect.Unit.Id)));
+            _remedies.Add(
+                (
+                    suspect.Faults.Where(f => f.Fault.Act.Cure is Cure.Replace or Cure.Repair).Sum(f => f.Probability),
+                    guilty.Contains(suspect.Unit.Id)
+                )
+            );
+            if (suspect.Standing == Standing.Condemned && _stoodCondemned.Add(suspect.Unit.Id))
+                _condemned.Add((suspect.Probability, guilty.Contains(suspect.Unit.Id)));
+        }
     }
 
     private Guid NextId() => new(++_ids, 0, 0, [0, 0, 0, 0, 0, 0, 0, 2]);
@@ -140,12 +206,19 @@ public sealed class Episode
     private void Get(Unit unit)
     {
         _minutes += OrderMinutes;
+        _waiting += OrderMinutes - Attended;
+        _money += PriceOf(unit);
         _diagnosis = _diagnosis.After(new ArrivalEntry(NextId(), unit));
     }
+
+    /// <summary>Minutes that somebody stands by what goes on by itself: it is begun, and its end is read.</summary>
+    private const double Attended = 2;
 
     private void Look(Check check, Candidate candidate)
     {
         _minutes += candidate.Minutes.Value;
+        if (check.Powered)
+            _waiting += Math.Max(0, candidate.Minutes.Value - (2 * Attended));
         _diagnosis = _diagnosis.After(
             new FindingEntry(NextId(), check.Id, candidate.Checked!.Id, _world.Look(check, candidate.Checked.Id, candidate.After, _random))
         );
@@ -154,42 +227,71 @@ public sealed class Episode
     private void Start(ImmutableArray<Change> changes, double minutes, StartKind? kind = null)
     {
         _minutes += minutes;
+        if (kind is StartKind.Cold or StartKind.Load)
+            _waiting += Math.Max(0, minutes - Attended);
         var after = _diagnosis.Job.Now.After(changes);
-        _world = _world.AfterHands(changes, after, _random, _hands);
+        _world = _world.AfterHands(changes, after, _random, _setting.Hands);
+        if (changes.Any(c => c.HandsIn(after.Parts)) && _random.NextDouble() < _setting.Technician.ForgetsPlug)
+            _world = _world.WithALoosePlug(after, _random);
         foreach (var f in _world.Hidden.Select(h => _world.Faults[h.Index]).Where(f => f.Mode.Harms.Count > 0 && f.Engaged(after) > 0))
         {
             foreach (var id in after.Now.At.Values.Where(id => id != f.Unit.Id && after.Parts[id].Origin == Origin.Shelf))
                 _atRisk.Add(id);
         }
 
-        var (seen, stall) = _world.Start(after, _random, kind);
-        _diagnosis = _diagnosis.After(new TrialEntry(NextId(), changes, seen, stall) { Kind = kind });
+        var (seen, stall, by) = _world.Start(after, _random, kind);
+        _world = _world.AfterAStart(after, _setting, _random);
+        var signs = _setting.Signs && by is not null ? SignsSeen.Of(by, after, _world.Atlas, _random) : Signs.None;
+        (seen, stall) = AsWrittenDown(seen, stall);
+        _diagnosis = _diagnosis.After(new TrialEntry(NextId(), changes, seen, stall) { Kind = kind, Signs = signs });
+    }
+
+    /// <summary>What the technician makes of what was to be seen.</summary>
+    private (StageRange Seen, StallSignal? Stall) AsWrittenDown(StageRange seen, StallSignal? stall)
+    {
+        var eyes = _setting.Technician;
+        if (!seen.ShowsPicture && seen.Low == seen.High && _random.NextDouble() < eyes.MisreadsStage)
+        {
+            var beside = (int)seen.Low + (_random.Next(2) == 0 ? 1 : -1);
+            seen = StageRange.At((BootStage)Math.Clamp(beside, 0, (int)BootStage.Picture - 1));
+        }
+
+        if (stall is not null && _random.NextDouble() < eyes.MisreadsLights)
+            stall = StallSignal.At((StallDomain)_random.Next(Enum.GetValues<StallDomain>().Length));
+        return (seen, stall);
     }
 
     /// <summary>
-    /// A closed job is judged by the machine as it goes out: every part of the customer's that stays behind must have
-    /// been faulty, and nothing may be left that keeps a picture away. A supply that nobody may power again stays out
+    /// A closed job is judged by the machine as it goes out: every part of the customer's that stays behind must have a fault that only
+    /// another part helps against, and nothing may be left that keeps it from its goal. A supply that nobody may power again stays out
     /// whatever was wrong, and is no verdict. A job given up is judged by what was condemned.
     /// </summary>
-    private WorkedJob End(bool closed, bool honest)
+    private WorkedJob End(Decision? decision)
     {
         var job = _diagnosis.Job;
-        var guilty = _asReceived.Hidden.Concat(_world.Hidden).Select(f => _world.Faults[f.Index].Unit.Id).ToHashSet();
-        if (_asReceived.Hidden.Any(f => _world.Faults[f.Index].Mode.On == FaultSite.MemoryKit))
-            guilty.UnionWith(job.Intake.Received.At.Values.Where(id => job.Now.Parts[id] is MemoryStick));
-        UnitId[] condemned = closed
-            ? [.. job.Intake.Received.At.Values.Where(id => !job.Now.Now.Has(id) && Safety.WhyNeverAgain(job, id) is null)]
-            : [.. _diagnosis.Suspects.Where(s => s.Standing == Standing.Condemned).Select(s => s.Unit.Id)];
-        var verdict =
-            condemned.Any(id => !guilty.Contains(id)) ? Verdict.WrongPart
-            : !closed
-                ? honest ? Verdict.NotProved
-                    : Verdict.GivenUp
-            : _world.Hidden.Any(f => _world.Matters(f, job.Now)) ? Verdict.Missed
-            : Verdict.Right;
-        return new WorkedJob(new JobResult(verdict, _minutes, job.Trials.Length, _atRisk.Count, [.. condemned]), _diagnosis, _world)
+        var (verdict, condemned, good) = Judge.Of(_diagnosis, _asReceived, _world, decision);
+        if (decision is { Phase: Phase.Done })
+            _winces = _winces with { GateOpen = _winces.GateOpen + condemned.Count(IsGateOpen) };
+        // What replaces a part of the customer's was bought, from the shelf or from a seller.
+        var shelf = condemned
+            .Select(id => job.Now.Parts[id])
+            .Where(u => !job.Entries.OfType<ArrivalEntry>().Any(a => a.Unit.Kind == u.Kind));
+        return new WorkedJob(
+            new JobResult(verdict, _minutes, job.Trials.Length, _atRisk.Count, [.. condemned])
+            {
+                Waiting = _waiting,
+                Money = _money + shelf.Sum(PriceOf),
+                Wasted = good.Sum(id => PriceOf(job.Now.Parts[id])),
+                GoodParts = [.. good.Select(id => job.Now.Parts[id].Kind)],
+                Winces = _winces,
+            },
+            _diagnosis,
+            _world
+        )
         {
             Claims = [.. _claims],
+            Remedies = [.. _remedies],
+            Condemned = [.. _condemned],
         };
     }
 }

@@ -71,6 +71,15 @@ public static class Simulation
         var job = Machine(random, setting.Small);
         while (!setting.Only.IsEmpty && !Fault.AllOf(atlas, job.Now.Parts, []).Any(IsOfThatWorld))
             job = Machine(random, setting.Small);
+        if (!setting.Circumstances.IsEmpty)
+            job = BenchJob.Open(job.Intake with { Contexts = setting.Circumstances });
+        if (setting.Spares.Few > 0)
+            job = BenchJob.Open(
+                job.Intake with
+                {
+                    Parts = Parts.Of(job.Now.Parts.All.Where(u => u.Origin != Origin.Shelf || random.NextDouble() >= setting.Spares.Few)),
+                }
+            );
         var (world, reported) = World.Draw(
             job,
             World.Perturbed(setting.True(atlas), Math.Max(mismatch, setting.Off), random),
@@ -78,17 +87,51 @@ public static class Simulation
             setting
         );
         var believed = setting.Believed(atlas);
-        job = BenchJob.Open(job.Intake with { Reported = reported });
+        var complaint = setting.Complaint;
+        job = BenchJob.Open(
+            job.Intake with
+            {
+                Reported = reported,
+                Contexts = Told(job.Intake.Contexts, setting.Answers, random),
+                Goal = complaint.Goal == BootStage.Picture ? null : complaint.Goal,
+                Complaint = new Complaint
+                {
+                    When = complaint.When,
+                    Then = complaint.Then,
+                    Minutes = complaint.Minutes,
+                },
+            }
+        );
         return
         [
             .. schools.Select(
-                (school, s) =>
-                    Episode.Work(job, world, believed, school, Preferences.Usual, new Random(Mixed(seed, index, s + 1)), setting.Hands)
+                (school, s) => Episode.Work(job, world, believed, school, Preferences.Usual, new Random(Mixed(seed, index, s + 1)), setting)
             ),
         ];
 
         bool IsOfThatWorld(Fault fault) =>
             fault.Unit.Origin == Origin.Customer && setting.Only.Contains(fault.Mode.Id) && Closing.Keeps(fault, job.Now, job.Goal);
+    }
+
+    private static readonly string[] Circumstances =
+    [
+        "new-build",
+        "died-in-use",
+        "power-event",
+        "after-upgrade",
+        "after-transport",
+        "long-unused",
+        "old",
+        "smell",
+    ];
+
+    /// <summary>What the customer tells of what was.</summary>
+    private static ImmutableArray<string> Told(ImmutableArray<string> what, AnswerSetting answers, Random random)
+    {
+        ImmutableArray<string> told = [.. what.Where(_ => random.NextDouble() >= answers.Missing)];
+        // A smell that nobody smelt would block the bench: the other tales are harmless.
+        var tale = Circumstances[random.Next(Circumstances.Length - 1)];
+        return random.NextDouble() < answers.False && !told.Contains(tale) ? told.Add(tale) : told;
     }
 
     /// <summary>A machine as it comes in: with or without a card, graphics in the CPU, an extension; one, two or four sticks;
@@ -157,7 +200,6 @@ public static class Simulation
                 TellsPost = true,
             }
         );
-        string[] contexts = ["new-build", "died-in-use", "power-event", "after-upgrade", "after-transport", "long-unused", "old", "smell"];
         return BenchJob.Open(
             new Intake
             {
@@ -166,7 +208,7 @@ public static class Simulation
                 Received = received
                     .WithStart(StartMethod.CaseSwitch)
                     .WithDisplay(card ? new OutputRef(Place.Card("1"), "DP 1") : new OutputRef(Place.Board, "HDMI")),
-                Contexts = Chance(0.7) ? [contexts[random.Next(contexts.Length)]] : [],
+                Contexts = Chance(0.7) ? [Circumstances[random.Next(Circumstances.Length)]] : [],
             }
         );
 

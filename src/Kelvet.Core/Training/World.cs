@@ -12,7 +12,23 @@ namespace Kelvet.Core.Training;
 /// <param name="Form">What was drawn for it once.</param>
 /// <param name="Stall">What start-up stalls in when it acts, settled once; null where that wanders.</param>
 /// <param name="Luck">A number, 0 to 1, that settles whether its cure works.</param>
-public sealed record HiddenFault(int Index, FaultForm Form, StallDomain? Stall, double Luck);
+public sealed record HiddenFault(int Index, FaultForm Form, StallDomain? Stall, double Luck)
+{
+    /// <summary>How much of it acts at each kind of start, 0 to 1; empty for all alike.</summary>
+    public ImmutableDictionary<StartKind, double> Acts { get; init; } = ImmutableDictionary<StartKind, double>.Empty;
+
+    /// <summary>Whether it acts at its owner's alone.</summary>
+    public bool OnlyAtHome { get; init; }
+
+    /// <summary>Whether it sits on a part that nobody lists, so that nothing of what is done reaches it.</summary>
+    public bool OnNoList { get; init; }
+
+    /// <summary>Whether it came back after it had been mended.</summary>
+    public bool CameBack { get; init; }
+
+    /// <summary>Whether hands brought it about at the bench.</summary>
+    public bool ByHands { get; init; }
+}
 
 /// <summary>
 /// A machine with hidden faults that answers as such a machine would: the same model that reads a log backwards,
@@ -23,8 +39,8 @@ public sealed record HiddenFault(int Index, FaultForm Form, StallDomain? Stall, 
 /// <param name="Atlas">The world's atlas; the reasoner may believe another.</param>
 public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFault> Hidden, Atlas Atlas)
 {
-    /// <summary>How often an indicator points where the start-up stalled.</summary>
-    private const double Fidelity = 0.85;
+    /// <summary>What the machine is to reach.</summary>
+    public BootStage Goal { get; init; } = BootStage.Picture;
 
     /// <summary>What the indicators show of each stall domain at this machine: settled once.</summary>
     private ImmutableArray<StallDomain> Shown { get; init; } = [.. Enum.GetValues<StallDomain>()];
@@ -36,14 +52,19 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
     private double Engaged(HiddenFault hidden, Situation situation, StartKind? kind)
     {
         var fault = Faults[hidden.Index];
+        var often = hidden.Acts.IsEmpty ? 1 : hidden.Acts.GetValueOrDefault(kind ?? StartKind.Warm);
+        if (hidden.OnlyAtHome || often == 0)
+            return 0;
+        var at = often * fault.Mode.ActsAt(hidden.Acts.IsEmpty ? kind : null);
+        if (hidden.OnNoList)
+            return at * hidden.Form.Engaged(fault.Mode.Most, fault.Mode.Most, kind);
         var engaged = fault.Engaged(situation);
         if (engaged == 0)
             return 0;
-        var at = fault.Mode.ActsAt(kind);
         if (!fault.DealtWith(situation))
             return at * hidden.Form.Engaged(engaged, fault.Mode.Most, kind);
         var left = engaged / fault.Mode.Most;
-        return hidden.Luck < left ? at * hidden.Form.Engaged(fault.Mode.Most, fault.Mode.Most, kind) : 0;
+        return hidden.CameBack || hidden.Luck < left ? at * hidden.Form.Engaged(fault.Mode.Most, fault.Mode.Most, kind) : 0;
     }
 
     /// <summary>
@@ -64,7 +85,52 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
         {
             var chance = Faults[f].Unit.Origin == Origin.Customer ? Chance(Faults[f].Mode) * FaultMode.BroughtAbout : 0;
             if (chance > 0 && after.Now.Has(Faults[f].Unit.Id) && random.NextDouble() < chance && hidden.TrueForAll(h => h.Index != f))
-                hidden.Add(new HiddenFault(f, FaultForm.Whole(Faults[f], f), null, 1));
+                hidden.Add(BroughtAbout(f));
+        }
+
+        return this with
+        {
+            Hidden = [.. hidden],
+        };
+    }
+
+    /// <summary>A fault that hands have brought about.</summary>
+    private HiddenFault BroughtAbout(int fault) => new(fault, FaultForm.Whole(Faults[fault], fault), null, 1) { ByHands = true };
+
+    /// <summary>The world after hands that left a plug or a part loose beside their work.</summary>
+    public World WithALoosePlug(Situation after, Random random)
+    {
+        int[] loose =
+        [
+            .. Enumerable
+                .Range(0, Faults.Length)
+                .Where(f => Faults[f].Mode.Cure is Cure.Reseat or Cure.Rewire && after.Now.Has(Faults[f].Unit.Id))
+                .Where(f => !Faults[f].DealtWith(after) && Faults[f].Engaged(after) > 0 && Hidden.All(h => h.Index != f)),
+        ];
+        return loose.Length == 0 ? this : this with { Hidden = Hidden.Add(BroughtAbout(loose[random.Next(loose.Length)])) };
+    }
+
+    /// <summary>The world after a start in which what was mended may have come back, and spares may have died.</summary>
+    public World AfterAStart(Situation after, WorldSetting setting, Random random)
+    {
+        var hidden = Hidden
+            .Select(h =>
+                setting.Relapses > 0 && Faults[h.Index].DealtWith(after) && random.NextDouble() < setting.Relapses
+                    ? h with
+                    {
+                        CameBack = true,
+                    }
+                    : h
+            )
+            .ToList();
+        if (setting.Spares.Dies > 0 && Hidden.Any(h => Faults[h.Index].Mode.Harms.Count > 0 && Faults[h.Index].Engaged(after) > 0))
+        {
+            foreach (var spare in after.Now.At.Values.Where(id => after.Parts[id].Origin == Origin.Shelf))
+            {
+                var dead = Array.FindIndex([.. Faults], f => f.Unit.Id == spare && f.Mode.Cure == Cure.Replace);
+                if (dead >= 0 && hidden.TrueForAll(h => h.Index != dead) && random.NextDouble() < setting.Spares.Dies)
+                    hidden.Add(BroughtAbout(dead));
+            }
         }
 
         return this with
@@ -77,13 +143,15 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
     /// <param name="situation">The machine.</param>
     /// <param name="random">Chance.</param>
     /// <param name="kind">The kind of start; null for an ordinary one.</param>
-    public (StageRange Seen, StallSignal? Stall) Start(Situation situation, Random random, StartKind? kind = null)
+    /// <returns>How far it got as it is written down, what its lights pointed at, and the fault that ended it; null for none.</returns>
+    public (StageRange Seen, StallSignal? Stall, FaultMode? By) Start(Situation situation, Random random, StartKind? kind = null)
     {
         var ceiling = Ceiling.Of(situation);
         var top = ceiling.Stage;
         if (ceiling.Beyond > 0 && random.NextDouble() < ceiling.Beyond)
             top = BootStage.Stable;
         StallDomain? stall = null;
+        FaultMode? by = null;
         foreach (var hidden in Hidden)
         {
             if (random.NextDouble() >= Engaged(hidden, situation, kind))
@@ -94,41 +162,53 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
                 continue;
             top = (BootStage)stop;
             stall = hidden.Stall ?? (StallDomain)Math.Max(0, Draw(mode.Stall, random));
+            by = mode;
         }
 
         if (random.NextDouble() < Atlas.Slip)
             top = (BootStage)random.Next(BootStages.Count);
         var tells = situation.Board?.TellsPost == true;
         var seen =
-            top >= BootStage.Picture ? StageRange.AtLeast(BootStage.Picture)
+            top >= BootStage.Picture ? FollowedTo(top, kind)
             : !tells && top >= BootStage.RunsNoPost ? new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture)
             : StageRange.At(top);
-        return !tells || stall is null || seen.ShowsPicture ? (seen, null) : (seen, StallSignal.At(Shown[(int)stall.Value]));
+        return (seen, !tells || stall is null || seen.ShowsPicture ? null : StallSignal.At(Shown[(int)stall.Value]), by);
     }
+
+    /// <summary>What is written down of a machine with a picture: it is followed no further than the goal asks, and under load alone to
+    /// the end.</summary>
+    private StageRange FollowedTo(BootStage top, StartKind? kind) =>
+        Goal <= BootStage.Picture ? StageRange.AtLeast(BootStage.Picture)
+        : kind == StartKind.Load || top < BootStage.OsLoads ? StageRange.At(top)
+        : Goal == BootStage.OsLoads ? StageRange.AtLeast(BootStage.OsLoads)
+        : new StageRange(BootStage.OsLoads, BootStage.Stable);
 
     /// <summary>Makes a check and says whether it found something.</summary>
     public bool Look(Check check, UnitId unit, Situation situation, Random random)
     {
         var missed = Hidden.Aggregate(
             1 - check.Leak,
-            (p, f) => p * (1 - EvidenceColumn.Sensitivity(Faults[f.Index], check, unit, situation))
+            (p, f) => f.OnNoList || f.OnlyAtHome ? p : p * (1 - EvidenceColumn.Sensitivity(Faults[f.Index], check, unit, situation))
         );
         return random.NextDouble() >= missed;
     }
 
     /// <summary>
-    /// Whether a fault keeps a picture away in this situation at least now and then, so that a machine with it is
-    /// not repaired.
+    /// Whether a fault keeps the machine from its goal in this situation at least now and then, or at its owner's, so that a
+    /// machine with it is not repaired.
     /// </summary>
     public bool Matters(HiddenFault hidden, Situation situation) =>
-        Engaged(hidden, situation, null) * (1 - hidden.Form.Reach[(int)BootStage.Picture]) >= 0.08;
+        hidden.OnlyAtHome || Kinds(hidden).Max(kind => Engaged(hidden, situation, kind)) * (1 - hidden.Form.Reach[(int)Goal]) >= 0.08;
 
-    /// <summary>Draws faults for a job until the machine, as received, shows no picture; that is what the customer reports.</summary>
+    private static IEnumerable<StartKind?> Kinds(HiddenFault hidden) =>
+        hidden.Acts.IsEmpty ? [null] : hidden.Acts.Keys.Select(k => (StartKind?)k);
+
+    /// <summary>Draws faults for a job until the machine, as received, fails as it is complained of; that is what the customer reports.</summary>
     /// <param name="job">The job as taken in.</param>
     /// <param name="atlas">The world's atlas.</param>
     /// <param name="random">Chance.</param>
     /// <param name="setting">What is different in this world; null for nothing.</param>
-    public static (World World, StageRange Reported) Draw(BenchJob job, Atlas atlas, Random random, WorldSetting? setting = null)
+    public static (World World, StageRange? Reported) Draw(BenchJob job, Atlas atlas, Random random, WorldSetting? setting = null)
     {
         setting ??= WorldSetting.Known;
         var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts, job.Intake.Received);
@@ -151,16 +231,27 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
                     hidden.Add(Behaving(faults, f, atlas, setting, random));
             }
 
+            if (random.NextDouble() < setting.OnNoList)
+                hidden[0] = hidden[0] with { OnNoList = true };
+            if (random.NextDouble() < setting.OnlyAtHome)
+                hidden = [.. hidden.Select(h => h with { OnlyAtHome = true })];
             hidden.AddRange(
                 spare
                     .Where(f => random.NextDouble() < setting.OddsOfSpare(faults[f].Prior, faults, f))
                     .Select(f => Behaving(faults, f, atlas, setting, random))
             );
-            var world = new World(faults, [.. hidden], atlas) { Shown = Indicators(random) };
+            var world = new World(faults, [.. hidden], atlas)
+            {
+                Shown = Indicators(random, setting.LightsTrue),
+                Goal = setting.Complaint.Goal,
+            };
             if (!hidden.Exists(f => world.Matters(f, job.Now)))
                 continue;
-            var seen = world.Start(job.Now, random).Seen;
-            if (!seen.ShowsPicture)
+            // Of what fails at its owner's alone, nobody here sees how far it gets.
+            if (hidden[0].OnlyAtHome)
+                return (world, null);
+            var seen = world.Start(job.Now, random, setting.Complaint.When).Seen;
+            if (seen.High < setting.Complaint.Goal)
                 return (world, seen);
         }
 
@@ -177,18 +268,27 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
         var behaviour = setting.Behaviour ?? atlas.Behaviour;
         FaultForm[] forms = [.. FaultForm.Of(faults[fault], fault, behaviour)];
         var form = forms[Math.Max(0, Draw([.. forms.Select(f => f.Share)], random))];
-        if (setting.AnyRate && form.Rate is not null)
-            form = form with { Rate = 0.08 + (0.84 * random.NextDouble()) };
+        var own = faults[fault].Unit.Origin == Origin.Customer;
+        if (own && setting.Rate is var (least, most) && (form.Rate is not null || setting.EveryRate))
+            form = form with { Rate = least + ((most - least) * random.NextDouble()) };
         var mode = faults[fault].Mode;
+        // What acts when the machine is in use ends what had come up.
+        if (own && setting.Complaint.Goal > BootStage.OsLoads)
+            form = form with { StopsAt = BootStage.OsLoads, Reach = UpTo(BootStage.OsLoads) };
         StallDomain? stall = random.NextDouble() < behaviour.SameEachTime ? (StallDomain)Math.Max(0, Draw(mode.Stall, random)) : null;
-        return new HiddenFault(fault, form, stall, random.NextDouble());
+        return new HiddenFault(fault, form, stall, random.NextDouble())
+        {
+            Acts = own ? setting.Acts : ImmutableDictionary<StartKind, double>.Empty,
+        };
     }
 
+    private static ImmutableArray<double> UpTo(BootStage stage) => [.. BootStages.All.Select(s => s <= stage ? 1.0 : 0.0)];
+
     /// <summary>What each domain's stall shows as: itself, or now and then something else, but always the same.</summary>
-    private static ImmutableArray<StallDomain> Indicators(Random random)
+    private static ImmutableArray<StallDomain> Indicators(Random random, double fidelity)
     {
         var domains = Enum.GetValues<StallDomain>();
-        return [.. domains.Select(d => random.NextDouble() < Fidelity ? d : domains[random.Next(domains.Length)])];
+        return [.. domains.Select(d => random.NextDouble() < fidelity ? d : domains[random.Next(domains.Length)])];
     }
 
     /// <summary>
@@ -209,28 +309,11 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
                     double[] stops = [.. m.Stops.Select(s => s * Factor())];
                     var through = (1 - m.Stops.Sum()) * Factor();
                     var total = stops.Sum() + Math.Max(0, through);
-                    return new FaultMode(
-                        m.Id,
-                        m.On,
-                        m.Name,
+                    return m.Otherwise(
                         Math.Min(5, m.Odds * Factor()),
-                        m.Where,
                         [.. m.Bites.Select(b => b with { With = b.With >= 0.999 ? 1 : Math.Clamp(b.With * Factor(), 0, 1) })],
-                        [.. stops.Select(s => s / total)],
-                        m.Stall,
-                        m.Cure,
-                        m.Harms
-                    )
-                    {
-                        NowAndThen = m.NowAndThen,
-                        DisturbedBy = m.DisturbedBy,
-                        Unless = m.Unless,
-                        Starts = m.Starts,
-                        WhenCold = m.WhenCold,
-                        WhenWarm = m.WhenWarm,
-                        Shows = m.Shows,
-                        IsUnlisted = m.IsUnlisted,
-                    };
+                        [.. stops.Select(s => s / total)]
+                    );
                 }),
             ],
         };

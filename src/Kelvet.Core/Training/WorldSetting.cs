@@ -1,13 +1,51 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Text;
 
 namespace Kelvet.Core.Training;
 
+/// <summary>What the customer says, against what is so.</summary>
+/// <param name="Missing">Chance, 0 to 1, that a circumstance is not told.</param>
+/// <param name="False">Chance, 0 to 1, that one is told that is not so.</param>
+public sealed record AnswerSetting(double Missing, double False);
+
+/// <summary>The technician of a world; each a chance, 0 to 1.</summary>
+/// <param name="MisreadsStage">A stage below the picture is written down one too high or too low.</param>
+/// <param name="MisreadsLights">What the lights point at is written down as something else.</param>
+/// <param name="Obeys">What is proposed is done; else another step that can be taken.</param>
+/// <param name="ForgetsPlug">After hands were in, a plug or part beside them stays loose.</param>
+public sealed record TechnicianSetting(double MisreadsStage, double MisreadsLights, double Obeys, double ForgetsPlug)
+{
+    /// <summary>One who sees, does and forgets nothing amiss.</summary>
+    public static TechnicianSetting Good { get; } = new(0, 0, 1, 0);
+}
+
+/// <summary>The shelf of a world.</summary>
+/// <param name="Bad">Share, 0 to 1, of its parts that are bad; null as the atlas says.</param>
+/// <param name="Few">Chance, 0 to 1, that a part that a shop usually has is not there.</param>
+/// <param name="Dies">Chance, 0 to 1, that a spare dies in a start that can kill it.</param>
+public sealed record SpareSetting(double? Bad, double Few, double Dies)
+{
+    /// <summary>As a small shop has it.</summary>
+    public static SpareSetting Usual { get; } = new(null, 0, 0);
+}
+
+/// <summary>What is complained of.</summary>
+/// <param name="When">The kind of start or use that the customer names; null where they name none.</param>
+/// <param name="Goal">What the machine is to reach.</param>
+/// <param name="Then">What it does then; null where nobody says.</param>
+/// <param name="Minutes">After how many minutes; null where nobody says.</param>
+public sealed record ComplaintSetting(StartKind? When, BootStage Goal, Ending? Then, double? Minutes)
+{
+    /// <summary>No picture, at any start.</summary>
+    public static ComplaintSetting NoPicture { get; } = new(null, BootStage.Picture, null, null);
+}
+
 /// <summary>
 /// What is different in a world that the reasoner does not know: faults that its atlas lacks, faults that behave otherwise
-/// than it believes, spares and records that cannot be relied on. Read from a file, never by the planner.
+/// than it believes, tales, technicians, spares and lights that cannot be relied on. Read from a file, never by the planner.
 /// </summary>
 /// <param name="Name">What it is, in words.</param>
 public sealed record WorldSetting(string Name)
@@ -21,16 +59,55 @@ public sealed record WorldSetting(string Name)
     /// <summary>Modes of which each machine has one; empty for any.</summary>
     public ImmutableArray<string> Only { get; init; } = [];
 
+    /// <summary>Modes as this world has them.</summary>
+    public ImmutableDictionary<string, FaultMode> Patched { get; init; } = ImmutableDictionary<string, FaultMode>.Empty;
+
+    /// <summary>Chance of one fault, two and three; empty as the atlas says.</summary>
+    public ImmutableArray<double> Number { get; init; } = [];
+
     /// <summary>How faults behave there; null as the atlas says.</summary>
     public Behaviour? Behaviour { get; init; }
 
-    /// <summary>Whether a fault that acts now and then does so at any rate, and not at one that the reasoner has a value for.</summary>
-    public bool AnyRate { get; init; }
+    /// <summary>Least and most share, 0 to 1, of starts in which a fault acts that comes and goes; null as it is drawn.</summary>
+    public (double Least, double Most)? Rate { get; init; }
 
-    /// <summary>Share, 0 to 1, of shelf parts that are bad; null as the atlas says.</summary>
-    public double? BadSpares { get; init; }
+    /// <summary>Whether every fault comes and goes, at such a rate.</summary>
+    public bool EveryRate { get; init; }
 
-    /// <summary>Share, 0 to 1, of starts that the technician records wrongly; null as the atlas says.</summary>
+    /// <summary>How much of a fault acts at each kind of start, 0 to 1; empty for all alike, and nothing at a kind that is not given.</summary>
+    public ImmutableDictionary<StartKind, double> Acts { get; init; } = ImmutableDictionary<StartKind, double>.Empty;
+
+    /// <summary>Share, 0 to 1, of machines that fail at their owner's alone.</summary>
+    public double OnlyAtHome { get; init; }
+
+    /// <summary>Share, 0 to 1, of machines whose fault sits on a part that nobody lists.</summary>
+    public double OnNoList { get; init; }
+
+    /// <summary>Chance, 0 to 1, at each start that what was mended in place comes back.</summary>
+    public double Relapses { get; init; }
+
+    /// <summary>What is complained of.</summary>
+    public ComplaintSetting Complaint { get; init; } = ComplaintSetting.NoPicture;
+
+    /// <summary>What every machine of this world has been through; empty for any.</summary>
+    public ImmutableArray<string> Circumstances { get; init; } = [];
+
+    /// <summary>What the customer says of it.</summary>
+    public AnswerSetting Answers { get; init; } = new(0, 0);
+
+    /// <summary>Who works there.</summary>
+    public TechnicianSetting Technician { get; init; } = TechnicianSetting.Good;
+
+    /// <summary>The shelf.</summary>
+    public SpareSetting Spares { get; init; } = SpareSetting.Usual;
+
+    /// <summary>How often, 0 to 1, a board's lights point where its start-up stalled; each board always so or always otherwise.</summary>
+    public double LightsTrue { get; init; } = 0.85;
+
+    /// <summary>Whether signs are noted of each start that failed, drawn from what was wrong.</summary>
+    public bool Signs { get; init; }
+
+    /// <summary>Share, 0 to 1, of starts that the technician records as anything at all; null as the atlas says.</summary>
     public double? Slips { get; init; }
 
     /// <summary>
@@ -48,50 +125,20 @@ public sealed record WorldSetting(string Name)
     public Atlas Believed(Atlas atlas) => Without.IsEmpty ? atlas : atlas.Without(Without);
 
     /// <summary>The world's own atlas.</summary>
-    public Atlas True(Atlas atlas) => Slips is { } slips ? atlas with { Slip = slips } : atlas;
+    public Atlas True(Atlas atlas) =>
+        atlas with
+        {
+            Slip = Slips ?? atlas.Slip,
+            Modes = Patched.IsEmpty ? atlas.Modes : [.. atlas.Modes.Select(m => Patched.GetValueOrDefault(m.Id, m))],
+            Numbers = Number.IsEmpty ? atlas.Numbers : [0, .. Number],
+        };
 
     /// <summary>Chance that a spare has a fault.</summary>
     internal double OddsOfSpare(double prior, ImmutableArray<Fault> faults, int fault)
     {
-        if (BadSpares is not { } bad)
+        if (Spares.Bad is not { } bad)
             return prior;
         var all = faults.Where(f => f.Unit.Id == faults[fault].Unit.Id).Sum(f => f.Odds);
         return bad * faults[fault].Odds / all;
-    }
-
-    /// <summary>Reads a world file.</summary>
-    /// <exception cref="DataFileException">It is not one; the message names the line.</exception>
-    public static WorldSetting Read(string yaml, string file, Atlas atlas)
-    {
-        var root = YamlPart.Root(yaml, file);
-        root.Only("name", "without", "only", "same-each-time", "now-and-then", "any-rate", "bad-spares", "slips", "hands", "small", "off");
-        var without = Modes("without");
-        return new WorldSetting(root.Get("name").Text())
-        {
-            Without = without,
-            Only = root.Find("only") is null ? without : Modes("only"),
-            Behaviour =
-                root.Find("same-each-time") is null && root.Find("now-and-then") is null
-                    ? null
-                    : new Behaviour(
-                        root.Find("same-each-time")?.Number(0, 1) ?? atlas.Behaviour.SameEachTime,
-                        root.Find("now-and-then")?.Number(0, 1) ?? atlas.Behaviour.NowAndThen
-                    ),
-            AnyRate = root.FlagOr("any-rate", false),
-            BadSpares = root.Find("bad-spares")?.Number(0, 1),
-            Slips = root.Find("slips")?.Number(0.0001, 0.5),
-            Hands = root.Find("hands")?.Number(0, 20) ?? 1,
-            Small = root.Find("small") is { } small ? [.. small.Items().Select(i => i.Choice<UnitKind>())] : [],
-            Off = root.Find("off")?.Number(1, 10) ?? 1,
-        };
-
-        ImmutableArray<string> Modes(string field) =>
-            root.Find(field) is not { } list
-                ? []
-                :
-                [
-                    .. list.Items()
-                        .Select(i => atlas.Modes.Any(m => m.Id == i.Text()) ? i.Text() : throw i.Wrong($"there is no mode \"{i.Text()}\"")),
-                ];
     }
 }

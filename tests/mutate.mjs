@@ -1,0 +1,85 @@
+// A sample of small changes to the rules, each of which some test of the rules should notice: a change that none notices is printed.
+//   node tests/mutate.mjs [--each N] [--seed N] [FILE …]     files are under src/Kelvet.Core
+import { spawnSync } from 'node:child_process';
+import { cpSync, copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+
+const RULES = [
+  'Jobs/PowerGate.cs', 'Jobs/Safety.cs', 'Jobs/LogBook.cs', 'Proving/Rivals.cs', 'Proving/Proof.cs', 'Proving/BenchDiagnosis.cs',
+  'Proving/CleanStarts.cs', 'Proving/ProofByStarts.cs', 'Planning/Closing.cs', 'Planning/Closing.Units.cs', 'Planning/Closing.Arrangements.cs',
+  'Planning/ProofPrice.cs', 'Worksheets/MemoryPairs.cs', 'Worksheets/ProfileLadder.cs', 'Worksheets/FirmwareQuestion.cs',
+];
+
+// What is changed, and into what. Each is tried where it stands outside comments and texts.
+const CHANGES = [
+  [/ <= /g, () => ' < '], [/ >= /g, () => ' > '], [/ < (?=[\w(])/g, () => ' <= '], [/ > (?=[\w(])/g, () => ' >= '],
+  [/ == /g, () => ' != '], [/ != /g, () => ' == '], [/ && /g, () => ' || '], [/ \|\| /g, () => ' && '],
+  [/ \+ (?=[\w(])/g, () => ' - '], [/ - (?=[\w(])/g, () => ' + '], [/ \* /g, () => ' / '],
+  [/(?<![\w.])(\d+)(?![\w.])/g, (m) => String(Number(m) + 1)], [/(?<![\w.])(\d+\.\d+)(?![\w.])/g, (m) => String(Number(m) * 3)],
+  [/\.Any\((?=\w)/g, () => '.All('], [/\.All\((?=\w)/g, () => '.Any('], [/\btrue\b/g, () => 'false'], [/\bfalse\b/g, () => 'true'],
+  [/ is not null/g, () => ' is null'], [/ is null/g, () => ' is not null'], [/\.LastOrDefault\(/g, () => '.FirstOrDefault('],
+  [/\.FirstOrDefault\(/g, () => '.LastOrDefault('], [/\.OrderByDescending\(/g, () => '.OrderBy('], [/\.Max\(/g, () => '.Min('],
+  [/\.Min\(/g, () => '.Max('], [/return null;/g, () => 'throw new InvalidOperationException();'],
+];
+
+const args = process.argv.slice(2);
+const option = (name, otherwise) => (args.includes(name) ? Number(args.splice(args.indexOf(name), 2)[1]) : otherwise);
+const each = option('--each', 10);
+let seed = option('--seed', 1);
+const files = args.length > 0 ? args : RULES;
+const next = () => ((seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0) / 2 ** 32);
+
+const tree = path.resolve('artifacts/mutation');
+rmSync(tree, { recursive: true, force: true });
+mkdirSync(tree, { recursive: true });
+const apart = (from) => !/(^|\/)(bin|obj|node_modules)$/.test(from);
+for (const part of ['src/Kelvet.Core', 'tests/Kelvet.Core.Tests', 'Directory.Build.props', 'Directory.Packages.props', '.editorconfig', '.config', 'tests/worlds', 'docs'])
+  cpSync(part, path.join(tree, part), { recursive: true, filter: apart });
+
+const run = (...command) => spawnSync(command[0], command.slice(1), { cwd: tree, encoding: 'utf8', timeout: 300_000 });
+const tests = 'tests/Kelvet.Core.Tests/Kelvet.Core.Tests.csproj';
+const core = 'src/Kelvet.Core/Kelvet.Core.csproj';
+const bin = path.join(tree, 'tests/Kelvet.Core.Tests/bin/Release/net10.0');
+const build = (what) => run('dotnet', 'build', what, '-c', 'Release', '--nologo', '-v', 'quiet', '-p:TreatWarningsAsErrors=false', '-p:EnforceCodeStyleInBuild=false', '-p:RunAnalyzers=false');
+const check = () => {
+  copyFileSync(path.join(tree, 'src/Kelvet.Core/bin/Release/net10.0/Kelvet.Core.dll'), path.join(bin, 'Kelvet.Core.dll'));
+  return run('dotnet', 'test', tests, '-c', 'Release', '--no-build', '--nologo', '-v', 'quiet', '--filter', 'suite=rules').status;
+};
+
+const first = build(tests);
+if (first.status !== 0) throw new Error(first.stdout);
+writeFileSync(path.join(bin, 'xunit.runner.json'), '{ "preEnumerateTheories": false, "stopOnFail": true }');
+if (check() !== 0) throw new Error('The rules do not pass as they are.');
+
+// A quoted text and a comment are no rule.
+const masked = (line) => line.replace(/"(?:[^"\\]|\\.)*"/g, (m) => '"'.padEnd(m.length - 1, '~') + '"').replace(/\/\/.*$/, (m) => '~'.repeat(m.length));
+
+const results = [];
+for (const file of files) {
+  const at = path.join(tree, 'src/Kelvet.Core', file);
+  const text = readFileSync(at, 'utf8');
+  const lines = text.split('\n');
+  const found = [];
+  lines.forEach((line, row) => {
+    if (/^\s*(\/\/|using |namespace |\[)/.test(line)) return;
+    for (const [pattern, into] of CHANGES)
+      for (const m of masked(line).matchAll(pattern)) found.push({ row, at: m.index, was: m[0], becomes: into(m[0]) });
+  });
+  const drawn = [];
+  while (drawn.length < each && found.length > 0) drawn.push(...found.splice(Math.floor(next() * found.length), 1));
+  let killed = 0, counted = 0;
+  for (const change of drawn) {
+    const line = lines[change.row];
+    const other = line.slice(0, change.at) + change.becomes + line.slice(change.at + change.was.length);
+    writeFileSync(at, [...lines.slice(0, change.row), other, ...lines.slice(change.row + 1)].join('\n'));
+    if (build(core).status !== 0) continue;
+    counted++;
+    if (check() !== 0) killed++;
+    else console.log(`  not noticed: ${file}:${change.row + 1}: ${other.trim()}`);
+  }
+  writeFileSync(at, text);
+  results.push([file, counted, killed]);
+  console.log(`${file}: ${killed} of ${counted}`);
+}
+const [all, dead] = [1, 2].map((i) => results.reduce((sum, r) => sum + r[i], 0));
+console.log(`${dead} of ${all} noticed: ${Math.round((100 * dead) / all)} %`);
