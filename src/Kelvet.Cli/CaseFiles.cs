@@ -11,6 +11,13 @@ internal static class Exit
     public const int WrongFile = 1;
     public const int WrongUse = 2;
 
+    /// <summary>Says what is wrong with how it was called.</summary>
+    public static int Wrong(string line)
+    {
+        Console.Error.WriteLine(line);
+        return WrongUse;
+    }
+
     /// <summary>Runs a command and turns what can go wrong into one line and an exit code.</summary>
     public static int Guarded(Func<int> run)
     {

@@ -5,6 +5,8 @@ return await new RootCommand("Kelvet without a browser: read case files and reco
 {
     DiagnoseCommand.Create(),
     SimulateCommand.Create(),
+    CampaignCommand.Create(),
+    CampaignCommand.Merge(),
     ValidateCommand.Create(),
     ListenCommand.Create(),
     ReaderCommand.Create(),

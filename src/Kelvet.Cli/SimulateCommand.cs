@@ -1,4 +1,5 @@
 using System.CommandLine;
+using System.Diagnostics;
 using System.Text.Json;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
@@ -65,7 +66,7 @@ internal static class SimulateCommand
                     r.GetValue(json),
                     r.GetValue(worst),
                     r.GetValue(trace),
-                    Setting(r.GetValue(world)),
+                    r.GetValue(world) is { } name ? Worlds.Read(name) : null,
                     r.GetValue(calibration)
                 )
             )
@@ -88,11 +89,11 @@ internal static class SimulateCommand
         // Long: it reads its options, runs, and prints one table after another.
         var schools = school == "all" ? School.Standard : [.. School.Standard.Where(s => s.Id == school)];
         if (schools.Length == 0)
-            return Wrong($"There is no school \"{school}\"; there is {string.Join(", ", School.Standard.Select(s => s.Id))} and all.");
+            return Exit.Wrong($"There is no school \"{school}\"; there is {string.Join(", ", School.Standard.Select(s => s.Id))} and all.");
         if (jobs is < 1 or > 100_000)
-            return Wrong("--jobs takes 1 to 100000.");
+            return Exit.Wrong("--jobs takes 1 to 100000.");
         if (mismatch is not (>= 1 and <= 10))
-            return Wrong("--mismatch takes 1 to 10.");
+            return Exit.Wrong("--mismatch takes 1 to 10.");
         if (trace is { } index)
             return Trace(index, seed, schools[0], mismatch, world);
         // Logs are dropped at once: a thousand of them would fill the memory.
@@ -199,28 +200,13 @@ internal static class SimulateCommand
         var stops = hidden.Form.StopsAt is { } stage ? $" always {stage}" : "";
         return $"{world.Faults[hidden.Index].Key}{stops}{(hidden.Form.Rate is { } rate ? $" in {rate:P0} of starts" : "")}";
     }
-
-    private static WorldSetting? Setting(string? world)
-    {
-        if (world is null)
-            return null;
-        var file = File.Exists(world) ? world : Path.Combine("tests", "worlds", $"{world}.yaml");
-        return File.Exists(file)
-            ? WorldReader.Read(File.ReadAllText(file), Path.GetFileName(file), Atlas.Standard)
-            : throw new DataFileException($"There is no world {world}: neither a file of that name nor {file}.");
-    }
-
-    private static int Wrong(string line)
-    {
-        Console.Error.WriteLine(line);
-        return Exit.WrongUse;
-    }
 }
 
 /// <summary>A progress line on a terminal; nothing elsewhere.</summary>
 internal sealed class Progress(int total)
 {
     private readonly bool _shown = !Console.IsErrorRedirected;
+    private readonly long _since = Stopwatch.GetTimestamp();
     private int _done;
 
     public void Step()
@@ -230,12 +216,14 @@ internal sealed class Progress(int total)
             return;
         var bar = new string('#', 30 * done / total).PadRight(30, '.');
         lock (this)
-            Console.Error.Write($"\r[{bar}] {done} of {total}");
+            Console.Error.Write(
+                $"\r[{bar}] {done} of {total}, {Stopwatch.GetElapsedTime(_since) / done * (total - done):hh\\:mm\\:ss} to go "
+            );
     }
 
     public void End()
     {
         if (_shown)
-            Console.Error.Write("\r" + new string(' ', 60) + "\r");
+            Console.Error.Write("\r" + new string(' ', 80) + "\r");
     }
 }
