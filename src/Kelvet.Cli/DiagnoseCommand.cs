@@ -5,6 +5,7 @@ using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Records;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Text;
 using Kelvet.Core.Words;
@@ -94,6 +95,7 @@ internal static class DiagnoseCommand
             next = advice.Next?.Candidate.Words(),
             minutes = advice.Next?.Candidate.Minutes.Value,
             why = advice.Why(),
+            step = NextStep.Of(d, advice),
         };
 
     private static void Print(BenchDiagnosis d, Advice advice)

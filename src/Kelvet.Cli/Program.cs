@@ -5,6 +5,7 @@ return await new RootCommand("Kelvet without a browser: read case files and reco
 {
     DiagnoseCommand.Create(),
     SimulateCommand.Create(),
+    WalkCommand.Create(),
     CampaignCommand.Create(),
     CampaignCommand.Merge(),
     ValidateCommand.Create(),

@@ -172,12 +172,7 @@ public sealed class Episode
         }
     }
 
-    /// <summary>Whether what restores cheaply was not tried with a part in: the settings cleared, the part seated anew.</summary>
-    private bool IsGateOpen(UnitId unit)
-    {
-        var now = _diagnosis.Job.Now;
-        return (now.Board is { } board && !now.CmosCleared(board.Id)) || !now.Refitted(unit);
-    }
+    private bool IsGateOpen(UnitId unit) => OpenChecks.Of(_diagnosis.Job, unit, _diagnosis.Atlas).Any;
 
     private double PriceOf(Unit unit) => _preferences.PriceOf(unit.Kind).New;
 
