@@ -98,6 +98,8 @@ public sealed class Episode
                 decision = decision with { Step = SomethingElse() ?? decision.Step };
             if (decision.Step is { Check: { } check } look)
                 Look(check, look);
+            else if (decision is { Phase: Phase.MakeSafe, Step: { } safe })
+                MakeSafe(safe);
             else if (decision.Step is { } next)
                 Start(next.Changes, next.Minutes.Value, next.Kind);
             else if (decision.Phase == Phase.Reproduce)
@@ -135,7 +137,7 @@ public sealed class Episode
     private void Weigh(Decision decision)
     {
         var job = _diagnosis.Job;
-        if (decision.Step is { Check: null } step)
+        if (decision is { Phase: not Phase.MakeSafe, Step: { Check: null } step })
         {
             Entry entry = new TrialEntry(Guid.NewGuid(), step.Changes, StageRange.At(BootStage.NoStandby));
             if (Safety.WhyNotRecorded(job, entry) is not null)
@@ -197,6 +199,13 @@ public sealed class Episode
     }
 
     private Guid NextId() => new(++_ids, 0, 0, [0, 0, 0, 0, 0, 0, 0, 2]);
+
+    /// <summary>What makes the machine safe is done before anybody powers it.</summary>
+    private void MakeSafe(Candidate step)
+    {
+        _minutes += step.Minutes.Value;
+        _diagnosis = _diagnosis.After(new WorkEntry(NextId(), step.Changes));
+    }
 
     private void Get(Unit unit)
     {

@@ -72,7 +72,7 @@ public sealed record JobResult(Verdict Verdict, double Minutes, int Trials, int 
 }
 
 /// <summary>Judges a job by what was really wrong and by what takes it away.</summary>
-internal static class Judge
+public static class Judge
 {
     /// <summary>Parts of the customer's that are thrown out rightly: they have a fault that only another part helps against.</summary>
     /// <param name="job">The job.</param>

@@ -119,7 +119,12 @@ public sealed record Walk(
                 read = read.After(new FindingEntry(id, check.Id, unit.Id, look is not null) { What = look?.What ?? "" });
                 shown = look is null ? "nothing found" : $"found{(look.What.Length > 0 ? $": {look.What}" : "")}";
             }
-            else if (decision.Step is { } step || decision.Phase == Phase.Reproduce)
+            else if (decision is { Phase: Phase.MakeSafe, Step: { } safe })
+            {
+                read = read.After(new WorkEntry(id, safe.Changes));
+                shown = "made safe";
+            }
+            else if (decision.Step is not null || decision.Phase == Phase.Reproduce)
             {
                 var changes = decision.Step?.Changes ?? [];
                 var kind = decision.Step?.Kind;

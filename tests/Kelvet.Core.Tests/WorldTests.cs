@@ -1,0 +1,202 @@
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Planning;
+using Kelvet.Core.Text;
+using Kelvet.Core.Training;
+
+namespace Kelvet.Core.Tests;
+
+/// <summary>Worlds that differ from the reasoner's, jobs judged by what takes the fault away, campaigns that add up, and walks.</summary>
+public class WorldTests
+{
+    private static readonly string Root = AppContext.BaseDirectory[..AppContext.BaseDirectory.IndexOf("/tests/", StringComparison.Ordinal)];
+
+    private static WorldSetting Read(string yaml) => WorldReader.Read(yaml, "w.yaml", Atlas.Standard);
+
+    public static TheoryData<string> Worlds =>
+        [.. Directory.EnumerateFiles(Path.Combine(Root, "tests/worlds"), "*.yaml").Select(f => Path.GetFileNameWithoutExtension(f)!)];
+
+    public static TheoryData<string> Walks =>
+        [.. Directory.EnumerateFiles(Path.Combine(Root, "tests/walks"), "*.yaml").Select(f => Path.GetFileNameWithoutExtension(f)!)];
+
+    [Theory]
+    [MemberData(nameof(Worlds))]
+    public void Every_world_that_ships_is_read(string world) =>
+        Assert.NotEmpty(WorldReader.Read(File.ReadAllText(Path.Combine(Root, "tests/worlds", $"{world}.yaml")), world, Atlas.Standard).Name);
+
+    [Theory]
+    [InlineData("name: x\nfaults: [0.5, 0.5]", "line 2: expected three chances")]
+    [InlineData("name: x\nfaults: [0.5, 0.3, 0.3]", "line 2: the chances add up to 1.1")]
+    [InlineData("name: x\nrate: [0.4, 0.2]", "line 2: expected the least rate and the most")]
+    [InlineData("name: x\npatch:\n  no-such: { odds: 1 }", "line 3: there is no mode \"no-such\"")]
+    [InlineData("name: x\npatch:\n  stick-dead: { stops: { RunsNoPost: 0.7, Picture: 0.7 } }", "line 3: the chances add up to 1.4")]
+    [InlineData("name: x\ncomplaint: { goal: runs-no-post }", "line 2: a machine is to show a picture")]
+    [InlineData("name: x\ncircumstances: [struck-by-gold]", "line 2: there is no context \"struck-by-gold\"")]
+    [InlineData("name: x\ntechnician: { obeys: 2 }", "line 2")]
+    [InlineData("name: x\nspares: { plenty: 1 }", "line 2")]
+    [InlineData("name: x\nacts: { dancing: 1 }", "line 2")]
+    public void A_world_that_is_wrong_is_refused_with_its_line(string yaml, string told) =>
+        Assert.Contains(told, Assert.Throws<DataFileException>(() => Read(yaml)).Message, StringComparison.Ordinal);
+
+    [Fact]
+    public void A_world_may_patch_what_the_atlas_says_and_the_reasoner_does_not_see_it()
+    {
+        var world = Read("name: x\nwithout-cures: [clean]\npatch:\n  stick-dead: { odds: 2, cure: reseat, stops: { CutsOut: 1 } }");
+        var mode = world.True(Atlas.Standard)["stick-dead"];
+        Assert.Equal((2, Cure.Reseat, 1), (mode.Odds, mode.Cure, mode.Stops[(int)BootStage.CutsOut]));
+        Assert.Equal(0, mode.Reach[(int)BootStage.CutsOut + 1]);
+        Assert.Equal(Atlas.Standard["stick-dead"], world.Believed(Atlas.Standard)["stick-dead"]);
+        Assert.DoesNotContain(world.Believed(Atlas.Standard).Modes, m => m is { Cure: Cure.Clean, IsUnlisted: false });
+    }
+
+    private static (World World, BenchJob Job) Hidden(string mode, WorldSetting setting)
+    {
+        var job = Bench.Office().Job;
+        var faults = Fault.AllOf(Atlas.Standard, job.Now, []);
+        var f = faults.Index().First(x => x.Item.Mode.Id == mode && x.Item.Unit.Origin == Origin.Customer).Index;
+        var hidden = new HiddenFault(f, FaultForm.Whole(faults[f], f), null, 0.5) { Acts = setting.Acts };
+        return (new World(faults, [hidden], Atlas.Standard) { Goal = setting.Complaint.Goal }, job);
+    }
+
+    [Fact]
+    public void What_acts_at_one_kind_of_start_shows_at_no_other()
+    {
+        var (world, job) = Hidden("stick-dead", Read("name: x\nacts: { cold: 1 }"));
+        var random = new Random(1);
+        int Fails(StartKind? kind) => Enumerable.Range(0, 200).Count(_ => !world.Start(job.Now, random, kind).Seen.ShowsPicture);
+        Assert.InRange(Fails(StartKind.Cold), 180, 200);
+        // Nothing but slips is left.
+        Assert.InRange(Fails(null), 0, 12);
+        Assert.InRange(Fails(StartKind.Load), 0, 12);
+        Assert.True(world.Matters(world.Hidden[0], job.Now));
+    }
+
+    [Fact]
+    public void Only_a_run_under_load_is_followed_to_its_end()
+    {
+        var (world, job) = Hidden("stick-dead", Read("name: x\ncomplaint: { when: load, goal: stable }\nacts: { load: 0 }"));
+        var random = new Random(1);
+        Assert.Contains(
+            new StageRange(BootStage.OsLoads, BootStage.Stable),
+            Enumerable.Range(0, 9).Select(_ => world.Start(job.Now, random).Seen)
+        );
+        Assert.Contains(
+            StageRange.At(BootStage.Stable),
+            Enumerable.Range(0, 9).Select(_ => world.Start(job.Now, random, StartKind.Load).Seen)
+        );
+    }
+
+    [Fact]
+    public void A_sign_is_drawn_from_what_ended_the_start_and_says_what_the_atlas_says_of_it()
+    {
+        var random = new Random(3);
+        var now = Bench.Office(card: true).Job.Now;
+        var names = Atlas
+            .Standard.Modes.SelectMany(m => Enumerable.Range(0, 40).Select(_ => SignsSeen.Of(m, now, Atlas.Standard, random)))
+            .SelectMany(s => SignNames.Of(s, null))
+            .ToHashSet();
+        Assert.True(names.Count >= 20, string.Join(" ", names));
+    }
+
+    [Theory]
+    // A board thrown away for its settings is a good board thrown away, whatever unit the settings sit on.
+    [InlineData("settings-bad", "board", Verdict.WrongPart)]
+    [InlineData("board-no-post", "board", Verdict.Right)]
+    [InlineData("stick-unseated", "stick-1", Verdict.WrongPart)]
+    [InlineData("stick-dead", "stick-1", Verdict.Right)]
+    public void A_job_is_judged_by_what_takes_the_fault_away(string mode, string thrownOut, Verdict verdict)
+    {
+        var (world, _) = Hidden(mode, WorldSetting.Known);
+        var bench = Bench
+            .Office()
+            .Shelf(Bench.Board("new-board", Origin.New), Bench.Stick("new-stick", Origin.New))
+            .Trial("4")
+            .Trial("6", Bench.Swap(thrownOut, thrownOut == "board" ? "new-board" : "new-stick"));
+        var log = bench.Diagnosis;
+        Assert.Equal(verdict, Judge.Of(log, world, world, new Decision(Phase.Done, AdviceKind.Done)).Verdict);
+        // Given back as not reproduced while it acts here, it was sent home.
+        var other = Bench.Office().Trial("6").Diagnosis;
+        Assert.Equal(Verdict.SentHome, Judge.Of(other, world, world, new Decision(Phase.Done, AdviceKind.NotReproduced)).Verdict);
+    }
+
+    [Fact]
+    public void A_campaign_in_shares_adds_up_to_the_same_bytes_as_one_run_and_a_line_that_was_broken_off_is_passed_over()
+    {
+        var world = Read("name: x\nsigns: true\ntechnician: { obeys: 0.8, forgets-plug: 0.1 }");
+        CampaignJob Work(int job) => Campaign.Work("x", world, 5, job, Atlas.Standard, School.Advisor);
+        string[] whole = [.. Enumerable.Range(0, 4).Select(j => Work(j).Write())];
+        string[] shares = [Work(3).Write(), Work(1).Write(), Work(0).Write()[..40], Work(2).Write(), Work(0).Write(), Work(1).Write()];
+        string Added(IEnumerable<string> lines)
+        {
+            var worlds = Campaign.Worlds(lines.Select(CampaignJob.Read).OfType<CampaignJob>());
+            return Campaign.Table(worlds) + Campaign.Csv(worlds) + Campaign.Drawing(worlds);
+        }
+
+        Assert.Equal(Added(whole), Added(shares));
+        var other = CampaignJob.Read(whole[0])! with { Seed = 6 };
+        Assert.Contains(
+            "different seeds",
+            Assert.Throws<DataFileException>(() => Campaign.Worlds([CampaignJob.Read(whole[0])!, other])).Message
+        );
+    }
+
+    [Theory]
+    // Brown, Cai and DasGupta, Statistical Science 16 (2001) 101, give the formula; the values are by an independent calculator (R,
+    // binom.confint, method "wilson"), from memory.
+    [InlineData(0, 10, 0, 0.2775)]
+    [InlineData(5, 10, 0.2366, 0.7634)]
+    [InlineData(10, 10, 0.7225, 1)]
+    [InlineData(8, 100, 0.0411, 0.1500)]
+    public void The_interval_of_a_share_is_Wilsons(int hits, int of, double low, double high)
+    {
+        var interval = CampaignWorld.Wilson(hits, of);
+        Assert.Equal(low, interval.Low, 4);
+        Assert.Equal(high, interval.High, 4);
+    }
+
+    private static Walk WalkOf(string name) =>
+        WalkReader.Read(
+            File.ReadAllText(Path.Combine(Root, "tests/walks", $"{name}.yaml")),
+            $"{name}.yaml",
+            f => File.ReadAllText(Path.Combine(Root, "tests/walks", f)),
+            Atlas.Standard
+        );
+
+    [Theory]
+    [MemberData(nameof(Walks))]
+    public void A_walk_goes_as_it_is_said_to_go_today(string name)
+    {
+        var walk = WalkOf(name);
+        var result = walk.Follow(Atlas.Standard);
+        Assert.True(
+            walk.Passes == result.Broken.IsEmpty,
+            $"{(walk.Passes ? "It is said to pass" : "It passes now: say so in the file")}. {string.Join("; ", result.Broken)}"
+        );
+    }
+
+    [Theory]
+    [InlineData("not out stick-2", "on the moon", "is no condition")]
+    [InlineData("job: office.json", "job: other.json", "other.json")]
+    [InlineData("{ say: it is found, out: stick-2, by: 20 }", "{ say: x, look: look-at-me, by: 2 }", "there is no look \"look-at-me\"")]
+    [InlineData("{ sees: \"6-8\" }", "{ sees: \"6-8\", every: 2 }", "the last rule must hold always")]
+    [InlineData("sees: \"4-5\"", "sees: dark", "expected a stage")]
+    [InlineData("today: passes", "today: perhaps", "expected passes or fails")]
+    public void A_walk_that_is_wrong_is_refused_with_its_line(string good, string bad, string told)
+    {
+        var folder = Path.Combine(Root, "tests/walks");
+        var text = File.ReadAllText(Path.Combine(folder, "dead-stick.yaml"));
+        Assert.Contains(good, text, StringComparison.Ordinal);
+        var error = Assert.Throws<DataFileException>(() =>
+            WalkReader.Read(
+                text.Replace(good, bad, StringComparison.Ordinal),
+                "walk.yaml",
+                f => File.ReadAllText(Path.Combine(folder, f)),
+                Atlas.Standard
+            )
+        );
+        Assert.Contains("walk.yaml line", error.Message, StringComparison.Ordinal);
+        Assert.Contains(told, error.Message, StringComparison.Ordinal);
+    }
+}
