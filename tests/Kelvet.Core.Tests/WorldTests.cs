@@ -24,7 +24,9 @@ public class WorldTests
     [Theory]
     [MemberData(nameof(Worlds))]
     public void Every_world_that_ships_is_read(string world) =>
-        Assert.NotEmpty(WorldReader.Read(File.ReadAllText(Path.Combine(Root, "tests/worlds", $"{world}.yaml")), world, Atlas.Standard).Name);
+        Assert.NotEmpty(
+            WorldReader.Read(File.ReadAllText(Path.Combine(Root, "tests/worlds", $"{world}.yaml")), world, Atlas.Standard).Name
+        );
 
     [Theory]
     [InlineData("name: x\nfaults: [0.5, 0.5]", "line 2: expected three chances")]

@@ -36,6 +36,7 @@ internal sealed class Beliefs
     private readonly Unit[] _units;
     private readonly int[][] _unitsOf;
     private readonly StageRange[] _classes;
+    private readonly StageRange[] _notFollowed;
     private readonly bool _tellsPost;
     private readonly Lazy<double> _repeat;
     private readonly bool _comesAndGoes;
@@ -55,6 +56,7 @@ internal sealed class Beliefs
             diagnosis.Job.Now.Board?.TellsPost == true
             || diagnosis.Job.Trials.Any(t => t.Seen.Low == t.Seen.High && t.Seen.Low is BootStage.RunsNoPost or BootStage.PostNoPicture);
         _classes = Classes(_tellsPost, diagnosis.Job.Goal);
+        _notFollowed = [.. _classes.Where(c => c.High < BootStage.OsLoads), new StageRange(BootStage.OsLoads, BootStage.Stable)];
         _repeat = new Lazy<double>(OfARepeat);
         _comesAndGoes = Intermittence.In(diagnosis.Job) is not null;
     }
@@ -66,7 +68,7 @@ internal sealed class Beliefs
         if (_diagnosis.Job.Trials is not [.., var last] || !last.Situation.IsSameAs(now))
             return 0;
         var table = _diagnosis.Inference.Table;
-        var chances = StageChances(table.Engaged(table.ByRule(now)), Ceiling.Of(now));
+        var chances = StageChances(table.Engaged(table.ByRule(now)), Ceiling.Of(now), ClassesOf(null));
         return Choice.Gain(new Prospect(1, _comesAndGoes ? Together(chances) : chances));
     }
 
@@ -131,7 +133,7 @@ internal sealed class Beliefs
         if (candidate.Check is null)
         {
             engaged = _diagnosis.Inference.Table.ByRule(candidate.After, candidate.Kind);
-            chances = StageChances(_diagnosis.Inference.Table.Engaged(engaged, candidate.Kind), ceiling);
+            chances = StageChances(_diagnosis.Inference.Table.Engaged(engaged, candidate.Kind), ceiling, ClassesOf(candidate.Kind));
         }
         else
         {
@@ -139,7 +141,7 @@ internal sealed class Beliefs
         }
 
         // Where it comes and goes one start tells little: a change is taken with the starts that go with it.
-        var minutes = Math.Max(0.1, candidate.Minutes.Value);
+        var minutes = Math.Max(0.1, candidate.Weighed);
         var prospect =
             candidate.Check is null && candidate.Changes.Length > 0 && _comesAndGoes
                 ? new Prospect(minutes + ((StartsTogether - 1) * _diagnosis.Atlas.Work.Wait.Value), Together(chances))
@@ -155,14 +157,21 @@ internal sealed class Beliefs
             : ceiling.CanReach(_diagnosis.Job.Goal) ? LeastGain
             : LeastGainBlind;
         var whyNot = gain >= least || proves is not null ? WhyNot.WorthIt : WhyNothing(candidate, ceiling, _diagnosis.Job.Goal);
-        var assessment = new Assessment(candidate, ceiling, gain, proves, whyNot, () => Outcomes(candidate, chances))
+        var assessment = new Assessment(
+            candidate,
+            ceiling,
+            gain,
+            proves,
+            whyNot,
+            () => Outcomes(candidate, chances, ClassesOf(candidate.Kind))
+        )
         {
             Risk = Risk(candidate, engaged),
         };
         return (assessment, prospect);
     }
 
-    private ImmutableArray<Outcome> Outcomes(Candidate candidate, double[][] chances)
+    private ImmutableArray<Outcome> Outcomes(Candidate candidate, double[][] chances, StageRange[] classes)
     {
         var outcomes = new List<Outcome>();
         for (var o = 0; o < chances.Length; o++)
@@ -172,7 +181,7 @@ internal sealed class Beliefs
                 continue;
             outcomes.Add(
                 candidate.Check is null
-                    ? new Outcome(_classes[o], p, Meaning(posterior))
+                    ? new Outcome(classes[o], p, Meaning(posterior))
                     : new Outcome(null, p, Meaning(posterior)) { Check = candidate.Check, Found = o == 0 }
             );
         }
@@ -210,10 +219,10 @@ internal sealed class Beliefs
         candidate.Check is not null || ceiling.CanReach(goal) ? WhyNot.SuspectsStay : WhyNot.NoPictureWhatever;
 
     /// <summary>Per outcome class, per hypothesis, its chance, slip included.</summary>
-    private double[][] StageChances(double[] engaged, Ceiling ceiling)
+    private double[][] StageChances(double[] engaged, Ceiling ceiling, StageRange[] classes)
     {
         var slip = _diagnosis.Atlas.Slip;
-        var chances = _classes.Select(_ => new double[_hypotheses.Length]).ToArray();
+        var chances = classes.Select(_ => new double[_hypotheses.Length]).ToArray();
         Span<double> healthy = stackalloc double[BootStages.Count];
         for (var s = 0; s < BootStages.Count; s++)
             healthy[s] = ceiling.Reach((BootStage)s);
@@ -241,9 +250,9 @@ internal sealed class Beliefs
                     reach[s] *= own[s];
             }
 
-            for (var c = 0; c < _classes.Length; c++)
+            for (var c = 0; c < classes.Length; c++)
             {
-                var seen = _classes[c];
+                var seen = classes[c];
                 chances[c][h] = TrialModel.Seen(reach[(int)seen.Low], reach[(int)seen.High + 1], seen, slip);
             }
         }
@@ -337,6 +346,9 @@ internal sealed class Beliefs
     /// The outcomes that a technician will tell apart. Stages 4 and 5 are one outcome where nothing tells that POST has
     /// completed; a start is not usually followed further than past what the complaint is about.
     /// </summary>
+    /// <summary>What a start of a kind can show: one that nobody follows to its end shows no more than that the machine came up.</summary>
+    private StageRange[] ClassesOf(StartKind? kind) => ShowingStart.IsFollowed(kind, _diagnosis.Job) ? _classes : _notFollowed;
+
     private static StageRange[] Classes(bool tellsPost, BootStage goal)
     {
         StageRange[] low =

@@ -20,6 +20,15 @@ public sealed record Candidate(ImmutableArray<Change> Changes, Minutes Minutes, 
     /// <summary>How the start comes about; null for an ordinary one.</summary>
     public StartKind? Kind { get; init; }
 
+    /// <summary>Of the minutes, those that go by themselves: a cold rest, a run under load.</summary>
+    public Minutes Waiting { get; init; } = new(0);
+
+    /// <summary>What a minute of waiting counts against one that somebody stands there. Bench judgement.</summary>
+    private const double WaitingCounts = 0.15;
+
+    /// <summary>Minutes as they count when steps are weighed.</summary>
+    public double Weighed => Minutes.Value - ((1 - WaitingCounts) * Waiting.Value);
+
     /// <summary>A part that the shop would have to get first; null when all is at hand.</summary>
     public Unit? Missing { get; init; }
 
@@ -66,7 +75,7 @@ public static class Candidates
                 || Safety.WhyNotFlashed(job, changes) is not null
             )
                 continue;
-            var candidate = Of(changes, from, after, atlas) with { Missing = missing };
+            var candidate = ShowingStart.With(Of(changes, from, after, atlas), job, atlas.Work) with { Missing = missing };
             found.TryAdd(candidate.Key, candidate);
         }
 

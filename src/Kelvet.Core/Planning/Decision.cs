@@ -47,6 +47,9 @@ public enum AdviceKind
     /// <summary>It may not be powered as it stands: do what makes it safe.</summary>
     MakeSafe,
 
+    /// <summary>It is started the way that it is said to fail, to see it fail here.</summary>
+    MakeItFail,
+
     /// <summary>The shop always does this first.</summary>
     HouseFirst,
 

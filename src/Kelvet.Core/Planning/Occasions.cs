@@ -80,17 +80,17 @@ internal static class Occasions
         var work = diagnosis.Atlas.Work;
         if (!likely.Any(f => f.Mode.HangsOnTheStart))
             return [];
+        // The same start of the same machine over and over clears nothing more.
+        var made = diagnosis.Job.Trials.Reverse().TakeWhile(t => t.Situation.IsSameAs(now)).ToArray();
+        var plain = Candidates.Of([], now, now, diagnosis.Atlas);
         return Enum.GetValues<StartKind>()
             .Where(k => k != StartKind.Warm && (runs || k == StartKind.Cold))
-            .Select(k => Candidates.Of([], now, now, diagnosis.Atlas) with { Kind = k, Minutes = work.Wait + TimeFor(k, work) });
+            // Where the complaint names its start, no other shows it.
+            .Where(k => ShowingStart.Of(diagnosis.Job) is not { } shows || shows == k)
+            .Where(k => made.Count(t => t.Entry.Kind == k) < MostOfAKind)
+            .Select(k => ShowingStart.Started(plain, k, diagnosis.Job, work));
     }
 
-    private static Minutes TimeFor(StartKind kind, WorkTimes work) =>
-        kind switch
-        {
-            StartKind.Cold => work.Rest,
-            StartKind.Load => work.LoadRun,
-            StartKind.Wake => work.Wait,
-            _ => new Minutes(0),
-        };
+    /// <summary>Starts of one kind in a row with nothing changed.</summary>
+    private const int MostOfAKind = 3;
 }

@@ -56,7 +56,7 @@ public sealed record Assessment(Candidate Candidate, Ceiling Ceiling, double Gai
         : this(candidate, ceiling, gain, proves, whyNot) => _outcomes = new Lazy<ImmutableArray<Outcome>>(outcomes);
 
     /// <summary>Bits per bench minute.</summary>
-    public double Rate => Gain / Candidate.Minutes.Value;
+    public double Rate => Gain / Candidate.Weighed;
 
     /// <summary>Chance, 0 to 1, that the step costs a known-good spare.</summary>
     public double Risk { get; init; }
@@ -152,4 +152,7 @@ public static class Planner
         var now = diagnosis.Job.Now;
         return new Beliefs(diagnosis).Assess(Candidates.Of(changes, now, now.After(changes), diagnosis.Atlas)).Assessment;
     }
+
+    /// <summary>What a step may show, with the kind of start that it has.</summary>
+    public static Assessment Foresee(BenchDiagnosis diagnosis, Candidate step) => new Beliefs(diagnosis).Assess(step).Assessment;
 }

@@ -104,7 +104,18 @@ internal sealed class Policy
         (_all.IsValueCreated ? _all.Value.Select(a => a.Assessment).FirstOrDefault(a => ReferenceEquals(a.Candidate, step)) : null)
         ?? Beliefs.Assess(step).Assessment;
 
-    public Decision Decide() =>
+    public Decision Decide()
+    {
+        var decision = Decided();
+        return decision is { Phase: not Phase.MakeSafe, Step: { } step }
+            ? decision with
+            {
+                Step = ShowingStart.With(step, _job, _diagnosis.Atlas.Work),
+            }
+            : decision;
+    }
+
+    private Decision Decided() =>
         MakingSafe() ?? Reproducing() ?? Controlling() ?? _closing.Next() ?? Proving() ?? HouseFirst() ?? Narrowing() ?? WhenNothingTells();
 
     /// <summary>What must be done before anybody powers it; null when it may be powered.</summary>
@@ -155,7 +166,22 @@ internal sealed class Policy
         }
     }
 
-    private Decision? Reproducing() => _job.Trials.Length == 0 ? new Decision(Phase.Reproduce, AdviceKind.LookThenStart) : null;
+    /// <summary>Starts of the kind that is complained of in which it is tried to make it fail, before the rest is weighed.</summary>
+    private const int MostToMakeItFail = 3;
+
+    private Decision? Reproducing()
+    {
+        if (_job.Trials is not [.., var last])
+            return new Decision(Phase.Reproduce, AdviceKind.LookThenStart);
+        // What cannot be made to fail is neither searched for nor proved.
+        return
+            ShowingStart.Of(_job) is { } kind
+            && !_job.Trials.Any(t => t.Failed)
+            && (kind == StartKind.Cold || last.Seen.ShowsPicture)
+            && _job.Trials.Count(t => t.Entry.Kind == kind) < MostToMakeItFail
+            ? new Decision(Phase.Narrow, AdviceKind.MakeItFail) { Step = Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas) }
+            : null;
+    }
 
     /// <summary>
     /// Before a part is condemned: a step that tells it from what else the log allows, where one is cheap against the price of
@@ -192,7 +218,7 @@ internal sealed class Policy
             var control = _all
                 .Value.Select(a => a.Assessment.Candidate)
                 .Append(Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas))
-                .Where(c => c.Missing is null && c.Minutes.Value <= DearestControl && IsNewAndClean(c, suspect))
+                .Where(c => c.Missing is null && c.Weighed <= DearestControl && IsNewAndClean(c, suspect))
                 .Select(c => (Step: c, Rivals: open.Where(r => Tells(c, suspect, r)).ToArray()))
                 .Select(c => (c.Step, c.Rivals, Told: c.Rivals.Sum(r => _diagnosis.Inference.Marginals[r.Index])))
                 .Where(c => c.Told > 0)
@@ -200,7 +226,7 @@ internal sealed class Policy
             if (control.Length > 0)
             {
                 var most = control.Max(c => c.Told);
-                var (step, told, _) = control.Where(c => c.Told >= most / 2).MinBy(c => c.Step.Minutes.Value);
+                var (step, told, _) = control.Where(c => c.Told >= most / 2).MinBy(c => c.Step.Weighed);
                 return Control(suspect, told.MaxBy(r => _diagnosis.Inference.Marginals[r.Index])!, step);
             }
         }
@@ -297,7 +323,7 @@ internal sealed class Policy
     {
         foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= WorthProving && !_closing.IsSettled(s)))
         {
-            if (Ranked.Where(a => a.Proves?.Id == suspect.Unit.Id).MinBy(a => a.Candidate.Minutes.Value) is not { } step)
+            if (Ranked.Where(a => a.Proves?.Id == suspect.Unit.Id).MinBy(a => a.Candidate.Weighed) is not { } step)
                 continue;
             return new Decision(Phase.Prove, AdviceKind.CompleteProof)
             {
@@ -334,7 +360,7 @@ internal sealed class Policy
             return accepted;
         if ((uncertain || IsEndless) && _closing.Accepting() is null)
             return _closing.AgainstTheLikeliest(LikelierThanNot) ?? new Decision(Phase.Stuck, AdviceKind.NotProved);
-        return WithAPart is [var wanted, ..] && wanted.Gain / (wanted.Candidate.Minutes.Value + PartMinutes) > next.Rate
+        return WithAPart is [var wanted, ..] && wanted.Gain / (wanted.Candidate.Weighed + PartMinutes) > next.Rate
             ? new Decision(Phase.Stuck, AdviceKind.PartTellsMore) { Missing = wanted.Candidate.Missing, WithAPart = wanted.Candidate }
             : new Decision(Phase.Narrow, AdviceKind.TellsMost) { Step = next.Candidate };
     }

@@ -33,6 +33,8 @@ public sealed record WorkedJob(JobResult Result, BenchDiagnosis Log, World World
 public sealed class Episode
 {
     private const int MostSteps = 90;
+
+    /// <summary>Minutes that somebody stands there.</summary>
     private const double MostMinutes = 300;
 
     /// <summary>Bench minutes that go with ordering and unpacking a part.</summary>
@@ -89,7 +91,7 @@ public sealed class Episode
 
     private WorkedJob Work()
     {
-        for (var step = 0; step < MostSteps && _minutes < MostMinutes; step++)
+        for (var step = 0; step < MostSteps && _minutes - _waiting < MostMinutes; step++)
         {
             Claim();
             var decision = Planner.Decide(_diagnosis, _school, _preferences);
@@ -144,7 +146,7 @@ public sealed class Episode
                 _winces = _winces with { Unsafe = _winces.Unsafe + 1 };
             if (decision.Phase == Phase.Narrow && decision.Kind == AdviceKind.TellsMost)
             {
-                if (Planner.Foresee(_diagnosis, step.Changes).Gain < TellsSomething)
+                if (Planner.Foresee(_diagnosis, step).Gain < TellsSomething)
                     _winces = _winces with { TellsNothing = _winces.TellsNothing + 1 };
                 if (job.Trials.Count(t => t.Situation.IsSameAs(step.After)) >= EnoughOfTheSame)
                     _winces = _winces with { SameAgain = _winces.SameAgain + 1 };

@@ -17,13 +17,28 @@ public static class AdviceWords
         step switch
         {
             { Check: { } check } => $"{check.Name}: {step.After.Parts.NameOf(step.Checked!)}",
-            { Kind: StartKind.Cold } => "let it get cold, and start it again",
-            { Kind: StartKind.Restart } => "restart it while it runs",
-            { Kind: StartKind.Wake } => "let it sleep, and wake it",
+            { Kind: StartKind.Cold, Changes.Length: 0 } => "let it get cold, and start it again",
+            { Kind: StartKind.Restart, Changes.Length: 0 } => "restart it while it runs",
+            { Kind: StartKind.Wake, Changes.Length: 0 } => "let it sleep, and wake it",
             { Kind: StartKind.Load, Changes.Length: 0 } => "let it run under load",
             { Changes.Length: 0 } => "start it again, nothing changed",
+            { Kind: { } kind } => $"{step.Changes.Words(step.After.Parts)}, then {ThenStart(kind)}",
             _ => step.Changes.Words(step.After.Parts),
         };
+
+    /// <summary>How a start of a kind is made after work.</summary>
+    public static string ThenStart(StartKind kind) =>
+        kind switch
+        {
+            StartKind.Cold => "let it get cold and start it",
+            StartKind.Wake => "start it, let it sleep, and wake it",
+            StartKind.Load => "run it under load",
+            StartKind.Restart => "start it and restart it",
+            _ => "start it",
+        };
+
+    /// <summary>A further start, the way that shows the complaint.</summary>
+    private static string Again(Candidate? step) => step is { Kind: not null } ? $"{Capital(step.Words())}." : "Start it again.";
 
     /// <summary>An outcome in words.</summary>
     public static string Words(this Outcome outcome) =>
@@ -54,7 +69,7 @@ public static class AdviceWords
             : step.Length > 0 ? $"Before any power: {step}."
             : d.Block!.Value.Words(),
             AdviceKind.CompleteProof or AdviceKind.PutBackToProve => $"Prove it: {step}.",
-            AdviceKind.AwaitFailure or AdviceKind.StartOnceMore => "Start it again.",
+            AdviceKind.AwaitFailure or AdviceKind.StartOnceMore => Again(d.Step),
             AdviceKind.LeaveOut => $"Leave out {Name(d.About)}.",
             AdviceKind.FlashWhileItRuns => $"Flash it while it runs: {step}.",
             AdviceKind.ReplaceCondemned when d.StandIn is { } standIn =>
@@ -91,6 +106,7 @@ public static class AdviceWords
         {
             AdviceKind.MakeSafe => d.Missing is null && d.Step is not null ? d.Block!.Value.Words() : "",
             AdviceKind.HouseFirst => "This shop does it first.",
+            AdviceKind.MakeItFail => "It is said to fail so. It has to fail here before anything can be told from it.",
             AdviceKind.TellsMost => advice.Next is { } next ? Reason(next) : "",
             AdviceKind.NextOfSchool => advice.Next is { } next ? $"Next in the order of \"{advice.School.Name}\". {Reason(next)}" : "",
             AdviceKind.CompleteProof or AdviceKind.PutBackToProve =>

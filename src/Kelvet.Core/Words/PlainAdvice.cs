@@ -49,8 +49,9 @@ public sealed record PlainAdvice(string Imperative, string Reason)
                 step,
                 $"If it fails with {The(d.About)} back and nothing else changed, that proves it."
             ),
+            AdviceKind.MakeItFail => new(step, advice.Why()),
             AdviceKind.AwaitFailure => new(
-                "Start it again.",
+                Again(step, d),
                 $"{Capital(The(d.About))} is back and should fail again; it may do so only now and then."
             ),
             AdviceKind.SwapToProve => new(step, $"If it starts without {The(d.About)}, half the proof is there."),
@@ -76,7 +77,7 @@ public sealed record PlainAdvice(string Imperative, string Reason)
                 d.Step!.Changes.Length > 1 ? "Put the rest back. Start it." : step,
                 "What was found is dealt with. The whole machine is tried as received."
             ),
-            AdviceKind.StartOnceMore => new("Start it again.", $"It runs. {AdviceWords.Starts(d.More)} needed."),
+            AdviceKind.StartOnceMore => new(Again(step, d), $"It runs. {AdviceWords.Starts(d.More)} needed."),
             AdviceKind.MisSeen => new("Start it again. Watch closely.", advice.Why()),
             AdviceKind.Done => new("Close the job.", "It runs, everything in its place."),
             AdviceKind.NotReproduced => new("Not reproduced here.", Rest(advice.Words())),
@@ -91,6 +92,8 @@ public sealed record PlainAdvice(string Imperative, string Reason)
             _ => new(step.Length > 0 ? step : advice.Words(), Told(advice, now)),
         };
     }
+
+    private static string Again(string step, Decision decision) => decision.Step is { Kind: not null } ? step : "Start it again.";
 
     /// <summary>What the outcomes of the step would mean, or what it bears on where they mean the same.</summary>
     private static string Told(Advice advice, Situation now)

@@ -103,6 +103,8 @@ public static class Saying
             (StartKind.Wake, 0) => "Let it sleep, then wake it.",
             (StartKind.Load, 0) => "Let it run under load.",
             (_, 0) => "Start it again as it is.",
+            (StartKind.Cold or StartKind.Load or StartKind.Wake, _) =>
+                $"{Imperative(step.Changes, now)} {Sentence(AdviceWords.ThenStart(step.Kind.Value))}",
             _ => Imperative(step.Changes, now),
         };
     }
