@@ -86,6 +86,9 @@ public enum AdviceKind
     /// <summary>A condemned unit is replaced.</summary>
     ReplaceCondemned,
 
+    /// <summary>Before a part is bought or replaced, what restores cheaply is tried with it in.</summary>
+    CheapFirst,
+
     /// <summary>The likeliest unit cannot be replaced with what is at hand.</summary>
     GetReplacement,
 

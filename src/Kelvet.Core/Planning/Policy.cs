@@ -107,12 +107,85 @@ internal sealed class Policy
     public Decision Decide()
     {
         var decision = Decided();
+        decision = CheapFirst(decision) ?? decision;
         return decision is { Phase: not Phase.MakeSafe, Step: { } step }
             ? decision with
             {
                 Step = ShowingStart.With(step, _job, _diagnosis.Atlas.Work),
             }
             : decision;
+    }
+
+    /// <summary>What takes longer is not asked for before a part is bought. Minutes, bench judgement.</summary>
+    private const double CheapEnough = 20;
+
+    /// <summary>A part that costs less is bought without more ado, in the shop's currency. Bench judgement.</summary>
+    private const double WorthAGate = 20;
+
+    /// <summary>
+    /// Before a part is bought or replaced: what restores cheaply is tried with the suspect in, whatever the book says of it. Settings,
+    /// seat, contacts, leads; the socket's pins are looked at. Each is tried once.
+    /// </summary>
+    private Decision? CheapFirst(Decision decision)
+    {
+        if (_job.Trials.IsEmpty || _job.Trials[^1].Passed || decision.Phase == Phase.MakeSafe)
+            return null;
+        if (decision is not ({ Step: null, Missing: not null } or { Kind: AdviceKind.ReplaceCondemned }))
+            return null;
+        var suspect = _diagnosis.Suspects.FirstOrDefault(s =>
+            s.Unit.Origin == Origin.Customer
+            && _job.Now.Now.Has(s.Unit.Id)
+            && (decision.About is { } about ? about.Id == s.Unit.Id : decision.Missing?.Kind == s.Unit.Kind)
+        );
+        if (suspect is null || _preferences.PriceOf(suspect.Unit.Kind).New < WorthAGate)
+            return null;
+        // What is said of a CPU and of its board is told apart by the dearest of swaps: what restores either comes before.
+        bool IsOfThem(Unit unit) =>
+            unit.Id == suspect.Unit.Id
+            || (
+                suspect.Unit.Kind is UnitKind.Cpu or UnitKind.Motherboard
+                && unit.Kind is UnitKind.Cpu or UnitKind.Motherboard
+                && unit.Origin == Origin.Customer
+                && _job.Now.Now.Has(unit.Id)
+            );
+        var open = _diagnosis
+            .Suspects.Where(s => IsOfThem(s.Unit))
+            .SelectMany(s => s.Faults)
+            .Where(f => !f.Fault.DealtWith(_job.Now) && f.Fault.After == CureOutcome.Open);
+        foreach (var belief in open)
+        {
+            if (Restoring(belief.Fault) is not { } step || (step.Weighed > CheapEnough && belief.Fault.Mode.Cure != Cure.Isolate))
+                continue;
+            return new Decision(Phase.Prove, AdviceKind.CheapFirst)
+            {
+                Step = step,
+                About = suspect.Unit,
+                Fault = belief.Fault,
+                Probability = suspect.Probability,
+            };
+        }
+
+        return null;
+    }
+
+    /// <summary>What restores a part of a fault, and is not done yet: an act, or of the socket's pins the look.</summary>
+    private Candidate? Restoring(Fault fault)
+    {
+        if (fault.Mode.Cure == Cure.Straighten)
+        {
+            var look = _diagnosis.Atlas.Checks.FirstOrDefault(c => c.On == fault.Unit.Kind && c.Shows.ContainsKey(fault.Mode.Id));
+            return look is null || _job.Testimonies.Any(t => t.Entry is FindingEntry f && f.Check == look.Id && f.Unit == fault.Unit.Id)
+                ? null
+                : Candidates.Looking(look, fault.Unit, _job.Now, _diagnosis.Atlas);
+        }
+
+        return
+            fault.Mode.Cure is Cure.ClearCmos or Cure.Reseat or Cure.Clean or Cure.Rewire or Cure.Isolate
+            && Cures.Mending(fault, _job.Now) is { } act
+            && _job.Now.TryAfter(act, out var after, out _)
+            && Safety.WhyNotPowered(_job, after) is null
+            ? Candidates.Of([act], _job.Now, after, _diagnosis.Atlas)
+            : null;
     }
 
     private Decision Decided() =>

@@ -50,7 +50,9 @@ public static class WorldReader
         ImmutableArray<string> without =
         [
             .. Modes(root.Find("without"), atlas),
-            .. atlas.Modes.Where(m => cures.Contains(m.Cure) && !m.IsUnlisted).Select(m => m.Id),
+            .. atlas
+                .Modes.Where(m => cures.Contains(m.Cure) && !m.Id.StartsWith(FaultMode.Unlisted, StringComparison.Ordinal))
+                .Select(m => m.Id),
         ];
         return new WorldSetting(root.Get("name").Text())
         {

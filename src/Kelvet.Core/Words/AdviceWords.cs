@@ -106,6 +106,8 @@ public static class AdviceWords
         {
             AdviceKind.MakeSafe => d.Missing is null && d.Step is not null ? d.Block!.Value.Words() : "",
             AdviceKind.HouseFirst => "This shop does it first.",
+            AdviceKind.CheapFirst =>
+                $"{Name(d.About)} is at {Percent.Words(d.Probability)}. Before another is got, this is tried with it in: it takes minutes.",
             AdviceKind.MakeItFail => "It is said to fail so. It has to fail here before anything can be told from it.",
             AdviceKind.TellsMost => advice.Next is { } next ? Reason(next) : "",
             AdviceKind.NextOfSchool => advice.Next is { } next ? $"Next in the order of \"{advice.School.Name}\". {Reason(next)}" : "",

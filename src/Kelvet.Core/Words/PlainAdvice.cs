@@ -50,6 +50,7 @@ public sealed record PlainAdvice(string Imperative, string Reason)
                 $"If it fails with {The(d.About)} back and nothing else changed, that proves it."
             ),
             AdviceKind.MakeItFail => new(step, advice.Why()),
+            AdviceKind.CheapFirst => new(step, $"Before {The(d.About)} is replaced: it takes minutes, and may be all."),
             AdviceKind.AwaitFailure => new(
                 Again(step, d),
                 $"{Capital(The(d.About))} is back and should fail again; it may do so only now and then."
