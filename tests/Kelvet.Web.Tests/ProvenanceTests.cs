@@ -148,7 +148,7 @@ public class ProvenanceTests
         var left = Percent.Words(cache.Of(job, await cache.RulesAsync(job)).Outlook.Left).Replace('\u00a0', ' ');
         foreach (var path in new[] { "close", "report" })
             Assert.Matches(
-                $@"left in the machine as it goes out: {left}",
+                $@"left\s+in\s+the\s+machine\s+as\s+it\s+goes\s+out:\s+{left}",
                 (await shop.GetAsync($"/jobs/1003/{path}")).Body!.TextContent.Replace('\u00a0', ' ')
             );
         Assert.DoesNotContain("further fault", (await shop.GetAsync("/jobs/1003/report")).Body!.TextContent);
