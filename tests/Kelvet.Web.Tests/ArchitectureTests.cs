@@ -98,7 +98,16 @@ public partial class ArchitectureTests
         // Steps, acts and cures are typed; text is written and read by the formats, the readers of data files, and for the codes a
         // technician types.
         var core = AppContext.BaseDirectory[..AppContext.BaseDirectory.IndexOf("/tests/", StringComparison.Ordinal)] + "/src/Kelvet.Core";
-        string[] readers = ["Schools.cs", "Procedures.cs", "SignalEvidence.cs", "JobFormat.cs"];
+        string[] readers =
+        [
+            "Schools.cs",
+            "Procedures.cs",
+            "SignalEvidence.cs",
+            "JobFormat.cs",
+            "Walk.cs",
+            "WalkReader.cs",
+            "WorldReader.cs",
+        ];
         var cutting = Floors
             .SkipWhile(f => f != "Jobs")
             .SelectMany(floor => Directory.EnumerateFiles(Path.Combine(core, floor), "*.cs"))

@@ -28,7 +28,8 @@ public sealed record NextSuspect(string Unit, double Probability);
 /// <param name="Looks">Looks at it that were not made.</param>
 public sealed record NextOpen(string Unit, bool Settings, bool Seat, ImmutableArray<string> Looks);
 
-/// <summary>The next step as data, for a program that plays a job: an act in the words of a job file, or a look, or a part to get.</summary>
+/// <summary>The next step as data, for a program that plays a job: an act in the words of a job file, or a look, or a part to
+/// get.</summary>
 /// <param name="Phase">Where the work stands.</param>
 /// <param name="Kind">What is advised.</param>
 /// <param name="Say">The sentence that a technician reads.</param>

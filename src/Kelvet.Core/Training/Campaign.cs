@@ -203,7 +203,8 @@ public static class Campaign
         CampaignWorld[] all = [.. WithAll(worlds)];
         var height = (all.Length * row) + 50;
         var svg = new StringBuilder(
-            $"<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {left + wide + 20} {height}\" font-family=\"sans-serif\" font-size=\"12\">\n"
+            $"<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 0 {left + wide + 20} {height}\" "
+                + "font-family=\"sans-serif\" font-size=\"12\">\n"
         );
         for (var i = 0; i < all.Length; i++)
         {

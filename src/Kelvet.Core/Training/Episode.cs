@@ -22,7 +22,8 @@ public sealed record WorkedJob(JobResult Result, BenchDiagnosis Log, World World
     /// <see cref="Condemned"/>.</summary>
     public ImmutableArray<(double Said, bool Was)> Remedies { get; init; } = [];
 
-    /// <summary>Of each part that came to stand condemned, how likely it was said to be at fault and whether throwing it out was right.</summary>
+    /// <summary>Of each part that came to stand condemned, how likely it was said to be at fault and whether throwing it out was
+    /// right.</summary>
     public ImmutableArray<(double Said, bool Was)> Condemned { get; init; } = [];
 }
 
@@ -124,7 +125,7 @@ public sealed class Episode
             .. Candidates
                 .From(_diagnosis)
                 .Where(c => c.Missing is null && c.After.WhyNotPowered() is null)
-                .Where(c => c.Check is not null || Safety.WhyNotRecorded(job, new WorkEntry(Guid.NewGuid(), c.Changes)) is null),
+                .Where(c => c.Check is not null || Safety.WhyNotRecorded(job, new WorkEntry(NextId(), c.Changes)) is null),
         ];
         return others.Length == 0 ? null : others[_random.Next(others.Length)];
     }
@@ -141,7 +142,7 @@ public sealed class Episode
         var job = _diagnosis.Job;
         if (decision is { Phase: not Phase.MakeSafe, Step: { Check: null } step })
         {
-            Entry entry = new TrialEntry(Guid.NewGuid(), step.Changes, StageRange.At(BootStage.NoStandby));
+            Entry entry = new TrialEntry(NextId(), step.Changes, StageRange.At(BootStage.NoStandby));
             if (Safety.WhyNotRecorded(job, entry) is not null)
                 _winces = _winces with { Unsafe = _winces.Unsafe + 1 };
             if (decision.Phase == Phase.Narrow && decision.Kind == AdviceKind.TellsMost)

@@ -203,7 +203,8 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
     private static IEnumerable<StartKind?> Kinds(HiddenFault hidden) =>
         hidden.Acts.IsEmpty ? [null] : hidden.Acts.Keys.Select(k => (StartKind?)k);
 
-    /// <summary>Draws faults for a job until the machine, as received, fails as it is complained of; that is what the customer reports.</summary>
+    /// <summary>Draws faults for a job until the machine, as received, fails as it is complained of; that is what the customer
+    /// reports.</summary>
     /// <param name="job">The job as taken in.</param>
     /// <param name="atlas">The world's atlas.</param>
     /// <param name="random">Chance.</param>

@@ -74,7 +74,8 @@ public sealed record WorldSetting(string Name)
     /// <summary>Whether every fault comes and goes, at such a rate.</summary>
     public bool EveryRate { get; init; }
 
-    /// <summary>How much of a fault acts at each kind of start, 0 to 1; empty for all alike, and nothing at a kind that is not given.</summary>
+    /// <summary>How much of a fault acts at each kind of start, 0 to 1; empty for all alike, and nothing at a kind that is not
+    /// given.</summary>
     public ImmutableDictionary<StartKind, double> Acts { get; init; } = ImmutableDictionary<StartKind, double>.Empty;
 
     /// <summary>Share, 0 to 1, of machines that fail at their owner's alone.</summary>
