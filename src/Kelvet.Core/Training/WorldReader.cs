@@ -16,6 +16,7 @@ public static class WorldReader
     /// <exception cref="DataFileException">It is not one; the message names the line.</exception>
     public static WorldSetting Read(string yaml, string file, Atlas atlas)
     {
+        // Long: one field after another.
         var root = YamlPart.Root(yaml, file);
         root.Only(
             "name",
