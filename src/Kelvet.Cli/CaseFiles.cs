@@ -1,4 +1,5 @@
 using System.Text;
+using System.Text.Json;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Text;
 
@@ -10,6 +11,14 @@ internal static class Exit
     public const int Well = 0;
     public const int WrongFile = 1;
     public const int WrongUse = 2;
+
+    /// <summary>How a command prints JSON.</summary>
+    public static readonly JsonSerializerOptions Json = new()
+    {
+        WriteIndented = true,
+        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
 
     /// <summary>Says what is wrong with how it was called.</summary>
     public static int Wrong(string line)

@@ -15,13 +15,6 @@ namespace Kelvet.Cli;
 /// <summary>Reads a case file and prints what it says.</summary>
 internal static class DiagnoseCommand
 {
-    private static readonly JsonSerializerOptions Indented = new()
-    {
-        WriteIndented = true,
-        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
-        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-    };
-
     public static Command Create()
     {
         var file = new Argument<string>("file") { Description = "A job file, see docs/formats.md." };
@@ -65,7 +58,7 @@ internal static class DiagnoseCommand
             return Explain(diagnosis, explain);
         var advice = Planner.Advise(diagnosis, school);
         if (json)
-            Console.WriteLine(JsonSerializer.Serialize(Machine(diagnosis, advice), Indented));
+            Console.WriteLine(JsonSerializer.Serialize(Machine(diagnosis, advice), Exit.Json));
         else
             Print(diagnosis, advice);
         return Exit.Well;

@@ -13,12 +13,6 @@ namespace Kelvet.Cli;
 /// <summary>Draws hidden faults, lets each school work each job to a verdict, and compares.</summary>
 internal static class SimulateCommand
 {
-    private static readonly JsonSerializerOptions Indented = new()
-    {
-        WriteIndented = true,
-        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
-    };
-
     public static Command Create()
     {
         var jobs = new Option<int>("--jobs") { Description = "Jobs to simulate, 1 to 100000.", DefaultValueFactory = _ => 200 };
@@ -124,7 +118,7 @@ internal static class SimulateCommand
                         mismatch,
                         schools = results,
                     },
-                    Indented
+                    Exit.Json
                 )
             );
             return Exit.Well;

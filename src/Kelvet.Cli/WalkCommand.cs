@@ -11,13 +11,6 @@ namespace Kelvet.Cli;
 /// <summary>Follows the program's own advice through a job with a hidden truth, to the letter.</summary>
 internal static class WalkCommand
 {
-    private static readonly JsonSerializerOptions Indented = new()
-    {
-        WriteIndented = true,
-        PropertyNamingPolicy = JsonNamingPolicy.CamelCase,
-        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-    };
-
     public static Command Create()
     {
         var file = new Argument<string>("file") { Description = "A walk file, see docs/formats.md." };
@@ -43,7 +36,7 @@ internal static class WalkCommand
                         steps = result.Taken.Select(t => new { next = NextStep.Of(t.Read, t.Advice), shown = t.Shown }),
                         broken = result.Broken,
                     },
-                    Indented
+                    Exit.Json
                 )
             );
         }

@@ -280,13 +280,27 @@ public sealed record FaultMode(
     /// <summary>Share of it that acts at a start of a kind; a start whose kind was not noted is an ordinary one.</summary>
     public double ActsAt(StartKind? kind) => Starts.Count == 0 ? 1 : Starts.GetValueOrDefault(kind ?? StartKind.Warm, 1);
 
+    /// <summary>When it acts; the first rule whose conditions all hold says how often.</summary>
+    public ImmutableArray<BiteRule> Bites
+    {
+        get;
+        init => (field, Most) = (value, MostOf(value));
+    } = Bites;
+
     /// <summary>The highest chance that any rule gives.</summary>
-    public double Most { get; } = Bites.Length == 0 ? 0 : Bites.Max(b => b.With);
+    public double Most { get; private init; } = MostOf(Bites);
+
+    /// <summary>Chance, 0 to 1, of each stage that a start ends there when it acts.</summary>
+    public ImmutableArray<double> Stops
+    {
+        get;
+        init => (field, Reach) = (value, ReachOf(value));
+    } = Stops;
 
     /// <summary>
     /// <c>Reach[s]</c>: the chance of getting at least to stage s while the fault acts. Reach[0] is 1; never rises.
     /// </summary>
-    public ImmutableArray<double> Reach { get; } = ReachOf(Stops);
+    public ImmutableArray<double> Reach { get; private init; } = ReachOf(Stops);
 
     /// <summary>
     /// Chance, 0 to 1, that the cure leaves the fault as it was: what the last rule, the one without conditions on mending,
@@ -295,30 +309,7 @@ public sealed record FaultMode(
     public double LeftByCure =>
         Cure is Cure.Replace or Cure.Repair || Bites.Length < 2 || Bites[0].With == 0 ? 0 : Math.Min(1, Bites[^1].With / Bites[0].With);
 
-    /// <summary>The same fault with other numbers, as in a world that the atlas does not know.</summary>
-    /// <param name="odds">Odds, 0 upward.</param>
-    /// <param name="bites">When it acts.</param>
-    /// <param name="stops">Chance, 0 to 1, of each stage at which it ends a start.</param>
-    /// <param name="stall">Chance of each domain in which start-up then stalls.</param>
-    /// <param name="cure">What takes it away.</param>
-    public FaultMode Otherwise(
-        double? odds = null,
-        ImmutableArray<BiteRule>? bites = null,
-        ImmutableArray<double>? stops = null,
-        ImmutableArray<double>? stall = null,
-        Cure? cure = null
-    ) =>
-        new(Id, On, Name, odds ?? Odds, Where, bites ?? Bites, stops ?? Stops, stall ?? Stall, cure ?? Cure, Harms)
-        {
-            NowAndThen = NowAndThen,
-            DisturbedBy = DisturbedBy,
-            Unless = Unless,
-            Starts = Starts,
-            WhenCold = WhenCold,
-            WhenWarm = WhenWarm,
-            Shows = Shows,
-            IsUnlisted = IsUnlisted,
-        };
+    private static double MostOf(ImmutableArray<BiteRule> bites) => bites.Length == 0 ? 0 : bites.Max(b => b.With);
 
     private static ImmutableArray<double> ReachOf(ImmutableArray<double> stops)
     {

@@ -167,6 +167,7 @@ internal sealed class Beliefs
         )
         {
             Risk = Risk(candidate, engaged),
+            Goal = _diagnosis.Job.Goal,
         };
         return (assessment, prospect);
     }

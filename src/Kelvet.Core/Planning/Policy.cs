@@ -12,7 +12,7 @@ namespace Kelvet.Core.Planning;
 /// known, can a proof be completed, what does the shop do first, what does its order of work or the weighing say, and what
 /// is left when nothing tells more. Bench and simulation ask here. What is weighed is weighed when first asked for.
 /// </summary>
-internal sealed class Policy
+internal sealed partial class Policy
 {
     /// <summary>From here on completing the proof goes before telling the rest apart.</summary>
     private const double WorthProving = 0.8;
@@ -31,6 +31,9 @@ internal sealed class Policy
 
     /// <summary>Starts in a row with nothing changed that are spent on ruling out luck.</summary>
     private const int MostForLuck = 6;
+
+    /// <summary>The same where each of them is a cold rest or a run: a failure with the part back tells sooner.</summary>
+    private const int MostForLuckAtLength = 2;
 
     /// <summary>Starts in a row of one machine that nothing known keeps down, after which it is no slip any more.</summary>
     private const int MostMisSeen = 3;
@@ -116,128 +119,8 @@ internal sealed class Policy
             : decision;
     }
 
-    /// <summary>What takes longer is not asked for before a part is bought. Minutes, bench judgement.</summary>
-    private const double CheapEnough = 20;
-
-    /// <summary>A part that costs less is bought without more ado, in the shop's currency. Bench judgement.</summary>
-    private const double WorthAGate = 20;
-
-    /// <summary>
-    /// Before a part is bought or replaced: what restores cheaply is tried with the suspect in, whatever the book says of it. Settings,
-    /// seat, contacts, leads; the socket's pins are looked at. Each is tried once.
-    /// </summary>
-    private Decision? CheapFirst(Decision decision)
-    {
-        if (_job.Trials.IsEmpty || _job.Trials[^1].Passed || decision.Phase == Phase.MakeSafe)
-            return null;
-        if (decision is not ({ Step: null, Missing: not null } or { Kind: AdviceKind.ReplaceCondemned }))
-            return null;
-        var suspect = _diagnosis.Suspects.FirstOrDefault(s =>
-            s.Unit.Origin == Origin.Customer
-            && _job.Now.Now.Has(s.Unit.Id)
-            && (decision.About is { } about ? about.Id == s.Unit.Id : decision.Missing?.Kind == s.Unit.Kind)
-        );
-        if (suspect is null || _preferences.PriceOf(suspect.Unit.Kind).New < WorthAGate)
-            return null;
-        // What is said of a CPU and of its board is told apart by the dearest of swaps: what restores either comes before.
-        bool IsOfThem(Unit unit) =>
-            unit.Id == suspect.Unit.Id
-            || (
-                suspect.Unit.Kind is UnitKind.Cpu or UnitKind.Motherboard
-                && unit.Kind is UnitKind.Cpu or UnitKind.Motherboard
-                && unit.Origin == Origin.Customer
-                && _job.Now.Now.Has(unit.Id)
-            );
-        var open = _diagnosis
-            .Suspects.Where(s => IsOfThem(s.Unit))
-            .SelectMany(s => s.Faults)
-            .Where(f => !f.Fault.DealtWith(_job.Now) && f.Fault.After == CureOutcome.Open);
-        foreach (var belief in open)
-        {
-            if (Restoring(belief.Fault) is not { } step || (step.Weighed > CheapEnough && belief.Fault.Mode.Cure != Cure.Isolate))
-                continue;
-            return new Decision(Phase.Prove, AdviceKind.CheapFirst)
-            {
-                Step = step,
-                About = suspect.Unit,
-                Fault = belief.Fault,
-                Probability = suspect.Probability,
-            };
-        }
-
-        return null;
-    }
-
-    /// <summary>What restores a part of a fault, and is not done yet: an act, or of the socket's pins the look.</summary>
-    private Candidate? Restoring(Fault fault)
-    {
-        if (fault.Mode.Cure == Cure.Straighten)
-        {
-            var look = _diagnosis.Atlas.Checks.FirstOrDefault(c => c.On == fault.Unit.Kind && c.Shows.ContainsKey(fault.Mode.Id));
-            return look is null || _job.Testimonies.Any(t => t.Entry is FindingEntry f && f.Check == look.Id && f.Unit == fault.Unit.Id)
-                ? null
-                : Candidates.Looking(look, fault.Unit, _job.Now, _diagnosis.Atlas);
-        }
-
-        return
-            fault.Mode.Cure is Cure.ClearCmos or Cure.Reseat or Cure.Clean or Cure.Rewire or Cure.Isolate
-            && Cures.Mending(fault, _job.Now) is { } act
-            && _job.Now.TryAfter(act, out var after, out _)
-            && Safety.WhyNotPowered(_job, after) is null
-            ? Candidates.Of([act], _job.Now, after, _diagnosis.Atlas)
-            : null;
-    }
-
     private Decision Decided() =>
         MakingSafe() ?? Reproducing() ?? Controlling() ?? _closing.Next() ?? Proving() ?? HouseFirst() ?? Narrowing() ?? WhenNothingTells();
-
-    /// <summary>What must be done before anybody powers it; null when it may be powered.</summary>
-    private Decision? MakingSafe()
-    {
-        if (Safety.WhyNotPowered(_job, _job.Now) is not { } block)
-            return null;
-        var safe = new Decision(Phase.MakeSafe, AdviceKind.MakeSafe) { Block = block };
-        return block switch
-        {
-            PowerBlock.LookOverBoard => Looking(Safety.LookOverBoard),
-            PowerBlock.LookForDamp or PowerBlock.StillDamp => Looking(Safety.LookForDamp),
-            PowerBlock.BoardBurnt => Fitting(UnitKind.Motherboard, Place.Board),
-            PowerBlock.NoCooler => Fitting(UnitKind.Cooler, Place.Cooler),
-            _ => Fitting(UnitKind.Supply, Place.Supply),
-        };
-
-        Decision Looking(string id) =>
-            _diagnosis.Atlas.Check(id) is { } check && _job.Now.Board is { } board
-                ? safe with
-                {
-                    Step = Candidates.Looking(check, board, _job.Now, _diagnosis.Atlas),
-                    About = board,
-                }
-                : safe;
-
-        Decision Fitting(UnitKind kind, Place place)
-        {
-            var parts = _job.Now.Parts;
-            var spares = parts.All.Where(u => u.Kind == kind && !_job.Now.Now.Has(u.Id) && Safety.WhyNeverAgain(_job, u.Id) is null);
-            var about = _job.Now.Now[place] is { } id ? parts[id] : null;
-            if (spares.MaxBy(u => u.Origin == Origin.Shelf) is { } spare)
-            {
-                Change change = about is null ? new Change.Fit(spare.Id, place) : new Change.Swap(about.Id, spare.Id);
-                return safe with
-                {
-                    Step = Candidates.Of([change], _job.Now, _job.Now.After(change), _diagnosis.Atlas),
-                    About = about,
-                    StandIn = spare,
-                };
-            }
-
-            return safe with
-            {
-                About = about,
-                Missing = Candidates.Replacement(about ?? Unit.Plain(new UnitId("missing"), kind, "missing", Origin.Customer), parts),
-            };
-        }
-    }
 
     /// <summary>Starts of the kind that is complained of in which it is tried to make it fail, before the rest is weighed.</summary>
     private const int MostToMakeItFail = 3;
@@ -282,7 +165,7 @@ internal sealed class Policy
             {
                 // Luck: a clean start without the part makes it less likely, and so does a failure with it.
                 var there = _job.Now.Now.Has(suspect.Unit.Id);
-                if (_job.Trials[^1].Passed != there && SameStarts() < MostForLuck)
+                if (_job.Trials[^1].Passed != there && SameStarts() < MostRuns)
                     return Control(suspect, rivals[0], Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas));
                 continue;
             }
@@ -379,7 +262,7 @@ internal sealed class Policy
     private bool IsNewAndClean(Candidate step, Suspect suspect) =>
         step.Check is not null
         || (
-            (step.Changes.Length == 0 ? SameStarts() < MostForLuck : !_job.Trials.Any(t => t.Situation.IsSameAs(step.After)))
+            (step.Changes.Length == 0 ? SameStarts() < MostRuns : !_job.Trials.Any(t => t.Situation.IsSameAs(step.After)))
             && !_diagnosis.Suspects.Any(s =>
                 s.Probability >= Closing.EnoughWhenOut
                 && s.Unit.Id != suspect.Unit.Id
@@ -389,6 +272,8 @@ internal sealed class Policy
         );
 
     private bool IsEndless => _job.Trials.Length >= EndlessStarts || Effort.Minutes(_job, _diagnosis.Atlas) >= EndlessJob;
+
+    private int MostRuns => ShowingStart.Of(_job) is StartKind.Cold or StartKind.Load ? MostForLuckAtLength : MostForLuck;
 
     private int SameStarts() => _job.Trials.Reverse().TakeWhile(t => t.Situation.IsSameAs(_job.Now)).Count();
 

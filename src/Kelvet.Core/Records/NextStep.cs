@@ -59,17 +59,14 @@ public sealed record NextStep(
     NextOpen? Open
 )
 {
-    /// <summary>Minutes that somebody stands by a run that goes by itself: it is begun, and its end is read. Bench judgement.</summary>
-    private const double StandsBy = 4;
-
     /// <summary>Of advice.</summary>
     public static NextStep Of(BenchDiagnosis diagnosis, Advice advice)
     {
         var decision = advice.Decision;
         var step = decision.Step;
         var reproduces = step is null && decision.Phase == Planning.Phase.Reproduce;
-        var minutes = step?.Minutes.Value ?? (reproduces ? 1 : 0);
-        var alone = step?.Kind is StartKind.Cold or StartKind.Load || step?.Check is { Powered: true };
+        var minutes = step?.Minutes.Value ?? (reproduces ? diagnosis.Atlas.Work.Wait.Value : 0);
+        var waiting = step?.Waiting.Value ?? 0;
         var about = decision.About is { } unit && diagnosis.Job.Now.Parts.Has(unit.Id) ? unit.Id : (UnitId?)null;
         return new NextStep(
             Dashed.Of(decision.Phase),
@@ -81,8 +78,8 @@ public sealed record NextStep(
             step?.Check?.Id,
             step?.Checked?.Id.Value,
             step is null && decision.Missing is { } missing ? Dashed.Of(missing.Kind) : null,
-            alone ? Math.Min(minutes, StandsBy) : minutes,
-            alone ? Math.Max(0, minutes - StandsBy) : 0,
+            minutes - waiting,
+            waiting,
             [
                 .. (advice.Next?.Outcomes ?? []).Select(o => new NextOutcome(
                     o.Seen is { } seen ? ObservedFormat.Write(seen) : "",

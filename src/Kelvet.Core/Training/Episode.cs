@@ -104,9 +104,9 @@ public sealed class Episode
             else if (decision is { Phase: Phase.MakeSafe, Step: { } safe })
                 MakeSafe(safe);
             else if (decision.Step is { } next)
-                Start(next.Changes, next.Minutes.Value, next.Kind);
+                Start(next);
             else if (decision.Phase == Phase.Reproduce)
-                Start([], 1);
+                Start(Candidates.Of([], _diagnosis.Job.Now, _diagnosis.Job.Now, _diagnosis.Atlas));
             else if (decision.Missing is { } missing)
                 Get(missing);
             else
@@ -213,29 +213,24 @@ public sealed class Episode
     private void Get(Unit unit)
     {
         _minutes += OrderMinutes;
-        _waiting += OrderMinutes - Attended;
         _money += PriceOf(unit);
         _diagnosis = _diagnosis.After(new ArrivalEntry(NextId(), unit));
     }
 
-    /// <summary>Minutes that somebody stands by what goes on by itself: it is begun, and its end is read.</summary>
-    private const double Attended = 2;
-
     private void Look(Check check, Candidate candidate)
     {
         _minutes += candidate.Minutes.Value;
-        if (check.Powered)
-            _waiting += Math.Max(0, candidate.Minutes.Value - (2 * Attended));
+        _waiting += candidate.Waiting.Value;
         _diagnosis = _diagnosis.After(
             new FindingEntry(NextId(), check.Id, candidate.Checked!.Id, _world.Look(check, candidate.Checked.Id, candidate.After, _random))
         );
     }
 
-    private void Start(ImmutableArray<Change> changes, double minutes, StartKind? kind = null)
+    private void Start(Candidate step)
     {
-        _minutes += minutes;
-        if (kind is StartKind.Cold or StartKind.Load)
-            _waiting += Math.Max(0, minutes - Attended);
+        var (changes, kind) = (step.Changes, step.Kind);
+        _minutes += step.Minutes.Value;
+        _waiting += step.Waiting.Value;
         var after = _diagnosis.Job.Now.After(changes);
         _world = _world.AfterHands(changes, after, _random, _setting.Hands);
         if (changes.Any(c => c.HandsIn(after.Parts)) && _random.NextDouble() < _setting.Technician.ForgetsPlug)

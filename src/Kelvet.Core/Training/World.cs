@@ -310,11 +310,12 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
                     double[] stops = [.. m.Stops.Select(s => s * Factor())];
                     var through = (1 - m.Stops.Sum()) * Factor();
                     var total = stops.Sum() + Math.Max(0, through);
-                    return m.Otherwise(
-                        Math.Min(5, m.Odds * Factor()),
-                        [.. m.Bites.Select(b => b with { With = b.With >= 0.999 ? 1 : Math.Clamp(b.With * Factor(), 0, 1) })],
-                        [.. stops.Select(s => s / total)]
-                    );
+                    return m with
+                    {
+                        Odds = Math.Min(5, m.Odds * Factor()),
+                        Bites = [.. m.Bites.Select(b => b with { With = b.With >= 0.999 ? 1 : Math.Clamp(b.With * Factor(), 0, 1) })],
+                        Stops = [.. stops.Select(s => s / total)],
+                    };
                 }),
             ],
         };

@@ -70,12 +70,12 @@ public sealed record PlainAdvice(string Imperative, string Reason)
             ),
             AdviceKind.GetSticks => new(Get(d.Missing!), "None of the customer's sticks can stay, and there is no other."),
             AdviceKind.TryTogether => new(
-                d.Step!.Changes.Length > 1 ? "Put it together. Start it." : step,
+                d.Step!.Changes.Length > 1 ? $"Put it together. {Started(d)}" : step,
                 "What keeps it from starting is known and stays out."
             ),
             AdviceKind.PutRight => new(step, "Nothing is broken: it goes where it belongs."),
             AdviceKind.PutRestBack => new(
-                d.Step!.Changes.Length > 1 ? "Put the rest back. Start it." : step,
+                d.Step!.Changes.Length > 1 ? $"Put the rest back. {Started(d)}" : step,
                 "What was found is dealt with. The whole machine is tried as received."
             ),
             AdviceKind.StartOnceMore => new(Again(step, d), $"It runs. {AdviceWords.Starts(d.More)} needed."),
@@ -93,6 +93,9 @@ public sealed record PlainAdvice(string Imperative, string Reason)
             _ => new(step.Length > 0 ? step : advice.Words(), Told(advice, now)),
         };
     }
+
+    private static string Started(Decision decision) =>
+        decision.Step is { Kind: { } kind } ? $"{Capital(AdviceWords.ThenStart(kind))}." : "Start it.";
 
     private static string Again(string step, Decision decision) => decision.Step is { Kind: not null } ? step : "Start it again.";
 
@@ -115,9 +118,10 @@ public sealed record PlainAdvice(string Imperative, string Reason)
         now = step.Candidate.Seen(now);
         var incoming = Saying.Incoming(step.Candidate.Changes, now).Select(u => u.Id).ToHashSet();
         var isLook = step.Candidate.Check is not null;
-        var good = step.Outcomes.FirstOrDefault(o => o.Seen is { } seen ? seen.ShowsPicture : !o.Found);
-        var bad = step.Outcomes.FirstOrDefault(o => o.Seen is { } seen ? !seen.ShowsPicture : o.Found);
-        var said = isLook ? new[] { ("If so", bad), ("If not", good) } : [("If it starts", good), ("If not", bad)];
+        var good = step.Outcomes.FirstOrDefault(step.IsGood);
+        var bad = step.Outcomes.FirstOrDefault(o => !step.IsGood(o));
+        var passes = step.Goal > BootStage.Picture ? "If it holds" : "If it starts";
+        var said = isLook ? new[] { ("If so", bad), ("If not", good) } : [(passes, good), ("If not", bad)];
         var meant = said.Where(s => s.Item2 is { Meaning.Length: > 0 })
             .Select(s => (When: s.Item1, Whom: Meaning(s.Item2!, now, incoming)))
             .ToArray();

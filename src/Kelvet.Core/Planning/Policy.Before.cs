@@ -1,0 +1,130 @@
+using Kelvet.Core.Faults;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Proving;
+
+namespace Kelvet.Core.Planning;
+
+/// <content>What comes before the rest: before power, and before a part is bought.</content>
+internal sealed partial class Policy
+{
+    /// <summary>What takes longer is not asked for before a part is bought. Minutes, bench judgement.</summary>
+    private const double CheapEnough = 20;
+
+    /// <summary>A part that costs less is bought without more ado, in the shop's currency. Bench judgement.</summary>
+    private const double WorthAGate = 20;
+
+    /// <summary>
+    /// Before a part is bought or replaced: what restores cheaply is tried with the suspect in, whatever the book says of it. Settings,
+    /// seat, contacts, leads; the socket's pins are looked at. Each is tried once.
+    /// </summary>
+    private Decision? CheapFirst(Decision decision)
+    {
+        if (_job.Trials.IsEmpty || _job.Trials[^1].Passed || decision.Phase == Phase.MakeSafe)
+            return null;
+        if (decision is not ({ Step: null, Missing: not null } or { Kind: AdviceKind.ReplaceCondemned }))
+            return null;
+        var suspect = _diagnosis.Suspects.FirstOrDefault(s =>
+            s.Unit.Origin == Origin.Customer
+            && _job.Now.Now.Has(s.Unit.Id)
+            && (decision.About is { } about ? about.Id == s.Unit.Id : decision.Missing?.Kind == s.Unit.Kind)
+        );
+        if (suspect is null || _preferences.PriceOf(suspect.Unit.Kind).New < WorthAGate)
+            return null;
+        // What is said of a CPU and of its board is told apart by the dearest of swaps: what restores either comes before.
+        bool IsOfThem(Unit unit) =>
+            unit.Id == suspect.Unit.Id
+            || (
+                suspect.Unit.Kind is UnitKind.Cpu or UnitKind.Motherboard
+                && unit.Kind is UnitKind.Cpu or UnitKind.Motherboard
+                && unit.Origin == Origin.Customer
+                && _job.Now.Now.Has(unit.Id)
+            );
+        var open = _diagnosis
+            .Suspects.Where(s => IsOfThem(s.Unit))
+            .SelectMany(s => s.Faults)
+            .Where(f => !f.Fault.DealtWith(_job.Now) && f.Fault.After == CureOutcome.Open);
+        foreach (var belief in open)
+        {
+            if (Restoring(belief.Fault) is not { } step || (step.Weighed > CheapEnough && belief.Fault.Mode.Cure != Cure.Isolate))
+                continue;
+            return new Decision(Phase.Prove, AdviceKind.CheapFirst)
+            {
+                Step = step,
+                About = suspect.Unit,
+                Fault = belief.Fault,
+                Probability = suspect.Probability,
+            };
+        }
+
+        return null;
+    }
+
+    /// <summary>What restores a part of a fault, and is not done yet: an act, or of the socket's pins the look.</summary>
+    private Candidate? Restoring(Fault fault)
+    {
+        if (fault.Mode.Cure == Cure.Straighten)
+        {
+            var look = _diagnosis.Atlas.Checks.FirstOrDefault(c => c.On == fault.Unit.Kind && c.Shows.ContainsKey(fault.Mode.Id));
+            return look is null || _job.Testimonies.Any(t => t.Entry is FindingEntry f && f.Check == look.Id && f.Unit == fault.Unit.Id)
+                ? null
+                : Candidates.Looking(look, fault.Unit, _job.Now, _diagnosis.Atlas);
+        }
+
+        return
+            fault.Mode.Cure is Cure.ClearCmos or Cure.Reseat or Cure.Clean or Cure.Rewire or Cure.Isolate
+            && Cures.Mending(fault, _job.Now) is { } act
+            && _job.Now.TryAfter(act, out var after, out _)
+            && Safety.WhyNotPowered(_job, after) is null
+            ? Candidates.Of([act], _job.Now, after, _diagnosis.Atlas)
+            : null;
+    }
+
+    /// <summary>What must be done before anybody powers it; null when it may be powered.</summary>
+    private Decision? MakingSafe()
+    {
+        if (Safety.WhyNotPowered(_job, _job.Now) is not { } block)
+            return null;
+        var safe = new Decision(Phase.MakeSafe, AdviceKind.MakeSafe) { Block = block };
+        return block switch
+        {
+            PowerBlock.LookOverBoard => Looking(Safety.LookOverBoard),
+            PowerBlock.LookForDamp or PowerBlock.StillDamp => Looking(Safety.LookForDamp),
+            PowerBlock.BoardBurnt => Fitting(UnitKind.Motherboard, Place.Board),
+            PowerBlock.NoCooler => Fitting(UnitKind.Cooler, Place.Cooler),
+            _ => Fitting(UnitKind.Supply, Place.Supply),
+        };
+
+        Decision Looking(string id) =>
+            _diagnosis.Atlas.Check(id) is { } check && _job.Now.Board is { } board
+                ? safe with
+                {
+                    Step = Candidates.Looking(check, board, _job.Now, _diagnosis.Atlas),
+                    About = board,
+                }
+                : safe;
+
+        Decision Fitting(UnitKind kind, Place place)
+        {
+            var parts = _job.Now.Parts;
+            var spares = parts.All.Where(u => u.Kind == kind && !_job.Now.Now.Has(u.Id) && Safety.WhyNeverAgain(_job, u.Id) is null);
+            var about = _job.Now.Now[place] is { } id ? parts[id] : null;
+            if (spares.MaxBy(u => u.Origin == Origin.Shelf) is { } spare)
+            {
+                Change change = about is null ? new Change.Fit(spare.Id, place) : new Change.Swap(about.Id, spare.Id);
+                return safe with
+                {
+                    Step = Candidates.Of([change], _job.Now, _job.Now.After(change), _diagnosis.Atlas),
+                    About = about,
+                    StandIn = spare,
+                };
+            }
+
+            return safe with
+            {
+                About = about,
+                Missing = Candidates.Replacement(about ?? Unit.Plain(new UnitId("missing"), kind, "missing", Origin.Customer), parts),
+            };
+        }
+    }
+}
