@@ -19,6 +19,8 @@ public static class Coupling
     public static double[][]? Of(BenchJob job, ImmutableArray<Fault> faults, Atlas atlas)
     {
         double[][]? coupling = null;
+        // Shared by all that depend on nothing.
+        double[] alone = [.. Enumerable.Repeat(1.0, faults.Length)];
         for (var culprit = 0; culprit < faults.Length; culprit++)
         {
             var harms = faults[culprit].Mode.Harms;
@@ -73,7 +75,9 @@ public static class Coupling
 
         void Couple(int a, int b, double factor)
         {
-            coupling ??= [.. faults.Select(_ => Enumerable.Repeat(1.0, faults.Length).ToArray())];
+            coupling ??= [.. Enumerable.Repeat(alone, faults.Length)];
+            foreach (var f in new[] { a, b }.Where(f => coupling[f] == alone))
+                coupling[f] = [.. alone];
             coupling[a][b] *= factor;
             coupling[b][a] = coupling[a][b];
         }

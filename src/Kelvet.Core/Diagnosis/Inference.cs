@@ -47,22 +47,36 @@ public sealed class Inference
     public static Inference Of(BenchJob job, Atlas atlas, double neglect = Posterior.UsualNeglect)
     {
         var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts, job.Intake.Received);
-        var coupling = Diagnosis.Coupling.Of(job, faults, atlas);
-        ImmutableArray<double[]> engaged = [.. job.Trials.Select(t => FaultTable.ByRule(faults, t.Situation, t.Entry.Kind))];
+        return Read(
+            job,
+            atlas,
+            faults,
+            Diagnosis.Coupling.Of(job, faults, atlas),
+            [.. job.Trials.Select(t => FaultTable.ByRule(faults, t.Situation, t.Entry.Kind))],
+            null,
+            neglect
+        );
+    }
+
+    /// <summary>Tells apart by form what starts have touched, and weighs the whole log anew.</summary>
+    private static Inference Read(
+        BenchJob job,
+        Atlas atlas,
+        ImmutableArray<Fault> faults,
+        double[][]? coupling,
+        ImmutableArray<double[]> engaged,
+        Lazy<double[]>? priors,
+        double neglect
+    )
+    {
         var table = FaultTable.Of(faults, Touched(job, faults, engaged), atlas.Behaviour, LogEvidence.Noted(job)) with
         {
             UnderLoad = job.Goal == BootStage.Stable,
         };
         var evidence = LogEvidence.Of(job, atlas, table, engaged);
-        return new Inference(
-            job,
-            atlas,
-            table,
-            coupling,
-            evidence,
-            engaged,
-            Posterior.Of(MakeupOf(table, coupling, atlas, ExplainedByArrangement(job)), [.. evidence.Select(e => e.Column)], neglect)
-        );
+        var makeup = MakeupOf(table, coupling, atlas, ExplainedByArrangement(job));
+        var posterior = Posterior.Of(makeup, [.. evidence.Select(e => e.Column)], neglect);
+        return new Inference(job, atlas, table, coupling, evidence, engaged, posterior, priors);
     }
 
     /// <summary>
@@ -83,22 +97,15 @@ public sealed class Inference
         if (Faults.Any(f => f.IsToBeSplit(longer.Now)))
             return Of(longer, Atlas);
         var coupling = Diagnosis.Coupling.Of(longer, Faults, Atlas);
-        if (!Diagnosis.Coupling.Same(coupling, Coupling))
-            return Of(longer, Atlas);
         var engaged = Engaged;
+        if (entry is TrialEntry)
+            engaged = engaged.Add(Table.ByRule(longer.Trials[^1].Situation, longer.Trials[^1].Entry.Kind));
+        if (!Diagnosis.Coupling.Same(coupling, Coupling) || IsToldApartFurther(longer, engaged))
+            return Read(longer, Atlas, Faults, coupling, engaged, _priors, Posterior.UsualNeglect);
         EvidencePiece? added;
         ImmutableArray<EvidencePiece> symptoms = [];
         if (entry is TrialEntry)
         {
-            if (!LogEvidence.Noted(longer).SetEquals(LogEvidence.Noted(Job)))
-                return Of(longer, Atlas);
-            engaged = engaged.Add(Table.ByRule(longer.Trials[^1].Situation, longer.Trials[^1].Entry.Kind));
-            for (var f = 0; f < Faults.Length; f++)
-            {
-                if (!Table.IsOpen[f] && engaged[^1][f] > 0)
-                    return Of(longer, Atlas);
-            }
-
             added = LogEvidence.PieceOf(longer.Trials[^1], Table, engaged[^1], Atlas, Job.Trials);
             symptoms =
             [
@@ -123,10 +130,18 @@ public sealed class Inference
                 Coupling,
                 [.. Evidence, added, .. symptoms],
                 engaged,
-                symptoms.Aggregate(Posterior.With(added.Column), (p, s) => p.With(s.Column)),
+                Posterior.With([added.Column, .. symptoms.Select(s => s.Column)]),
                 _priors
             );
     }
+
+    /// <summary>Whether a start touched what none had touched before, or was watched for what none was.</summary>
+    private bool IsToldApartFurther(BenchJob longer, ImmutableArray<double[]> engaged) =>
+        engaged.Length > Engaged.Length
+        && (
+            !LogEvidence.Noted(longer).SetEquals(LogEvidence.Noted(Job))
+            || Enumerable.Range(0, Faults.Length).Any(f => !Table.IsOpen[f] && engaged[^1][f] > 0)
+        );
 
     /// <summary>
     /// Whether the machine as received could not have reached its goal with nothing wrong at all: the monitor on the board

@@ -16,6 +16,24 @@ public sealed record Makeup(ImmutableArray<double> Odds, ImmutableArray<int> Own
     /// </summary>
     public double[][]? Coupling { get; init; }
 
+    /// <summary>Factor, 0 or more, by which two owners are likelier together than by chance; 0 for one and the same.</summary>
+    public double Between(int a, int b) => a == b ? 0 : Coupling?[a][b] ?? 1;
+
+    /// <summary>Per owner, those that it is not independent of, itself among them, with the factor.</summary>
+    internal (int Owner, double Factor)[][] Tied =>
+        [
+            .. Enumerable
+                .Range(0, Owners)
+                .Select(a =>
+                    Coupling is null
+                        ? [(a, 0.0)]
+                        : Enumerable.Range(0, Owners).Where(b => Between(a, b) != 1).Select(b => (b, Between(a, b))).ToArray()
+                ),
+        ];
+
+    /// <summary>Number of faults that the entries are forms of.</summary>
+    internal int Owners => Owner.Length == 0 ? 0 : Owner.Max() + 1;
+
     /// <summary>Per entry, whether it counts as a fault that the machine came in with; null when the number has no prior of its
     /// own.</summary>
     public ImmutableArray<bool>? Counted { get; init; }
@@ -41,7 +59,7 @@ public sealed record Makeup(ImmutableArray<double> Odds, ImmutableArray<int> Own
     {
         if (Counted is not { } counted)
             return [1, 1, 1, 1];
-        double[] byOwner = new double[Owner.Length == 0 ? 0 : Owner.Max() + 1];
+        double[] byOwner = new double[Owners];
         for (var i = 0; i < Odds.Length; i++)
         {
             if (counted[i])

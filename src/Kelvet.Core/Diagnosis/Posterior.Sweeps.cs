@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Numerics;
+using System.Numerics.Tensors;
 using System.Runtime.InteropServices;
 using Kelvet.Core.Evidence;
 
@@ -8,29 +9,37 @@ namespace Kelvet.Core.Diagnosis;
 /// <content>Its arithmetic: one piece of evidence is one sweep of multiplications over all sets.</content>
 public sealed partial class Posterior
 {
-    /// <summary>A run of sets that share all but their last member, which runs over the members from First on.</summary>
-    private readonly record struct Row(int Offset, int First, int Length, int I, int J);
+    /// <summary>
+    /// A run of sets that share all but their last member, which runs over the members from First on. Its weights lie in one
+    /// of the layer's blocks, those of one first member together.
+    /// </summary>
+    private readonly record struct Row(int Block, int Offset, int First, int Length, int I, int J);
 
     /// <summary>The sets of one size, formed of some of the entries.</summary>
     private sealed class Layer
     {
         private readonly int _size;
         private readonly Row[] _rows;
+        private readonly double[][] _weights;
 
-        private Layer(int size, int[] members, Row[] rows, double[] weights)
+        private Layer(int size, int[] members, Row[] rows, double[][] weights)
         {
             _size = size;
             Members = members;
             _rows = rows;
-            Weights = weights;
-            Sum = SumOf(weights);
+            _weights = weights;
+            Sum = weights.Sum(w => SumOf(w));
         }
 
         public int[] Members { get; }
 
-        public double[] Weights { get; }
-
         public double Sum { get; }
+
+        /// <summary>Number of sets.</summary>
+        public int Sets => _weights.Sum(w => w.Length);
+
+        /// <summary>Weights of the sets of one, by member.</summary>
+        public double[] Alone => _weights.Length == 0 ? [] : _weights[0];
 
         public static Layer Of(
             int size,
@@ -42,23 +51,32 @@ public sealed partial class Posterior
             int? heads = null
         )
         {
-            var rows = RowsOf(size, members.Length, heads ?? members.Length);
-            var length = rows.Length == 0 ? 0 : rows[^1].Offset + rows[^1].Length;
-            var weights = new double[length];
+            var (rows, lengths) = RowsOf(size, members.Length, heads ?? members.Length);
+            double[][] weights = [.. lengths.Select(n => GC.AllocateUninitializedArray<double>(n))];
             Priors(weights, rows, members, makeup, counts);
             // The shift of the exponent goes in piece by piece, so that no step under- or overflows.
             var scale = evidence.Length == 0 ? 0 : shift / evidence.Length;
             EvidenceColumn[] columns = [.. evidence.Select(c => c.Only(members).Scaled(Math.Exp(-scale)))];
             if (evidence.Length == 0)
-                Times(weights, Math.Exp(-shift));
+            {
+                foreach (var block in weights)
+                    Times(block, Math.Exp(-shift));
+            }
+
             Multiply(weights, rows, columns);
             return new Layer(size, members, rows, weights) { Heads = heads ?? members.Length };
         }
 
-        public Layer With(EvidenceColumn evidence)
+        public Layer With(IEnumerable<EvidenceColumn> evidence)
         {
-            var weights = (double[])Weights.Clone();
-            Multiply(weights, _rows, [evidence.Only(Members)]);
+            var weights = new double[_weights.Length][];
+            for (var b = 0; b < weights.Length; b++)
+            {
+                weights[b] = GC.AllocateUninitializedArray<double>(_weights[b].Length);
+                _weights[b].CopyTo(weights[b], 0);
+            }
+
+            Multiply(weights, _rows, [.. evidence.Select(e => e.Only(Members))]);
             return new Layer(_size, Members, _rows, weights) { Heads = Heads };
         }
 
@@ -77,65 +95,78 @@ public sealed partial class Posterior
             foreach (var row in _rows)
             {
                 var inner = Math.Max(0, Heads - row.First);
-                among += SumOf(Weights.AsSpan(row.Offset, inner));
-                mixed += SumOf(Weights.AsSpan(row.Offset + inner, row.Length - inner));
+                var weights = WeightsOf(row);
+                among += SumOf(weights[..inner]);
+                mixed += SumOf(weights[inner..]);
             }
 
             return mixed * mixed / Math.Max(4 * among, 1e-300);
         }
 
+        /// <summary>Adds, per group, what the sets weigh that have a member in it: each set once, however many it has.</summary>
         public void AddTo(double[] sums, IReadOnlyList<int> groupOf)
         {
             int[] g = [.. Members.Select(f => groupOf[f])];
+            var last = new double[Members.Length];
+            var positions = new List<int>?[sums.Length];
+            for (var p = 0; p < g.Length; p++)
+                (positions[g[p]] ??= []).Add(p);
             foreach (var row in _rows)
             {
-                var weights = Weights.AsSpan(row.Offset, row.Length);
-                var members = g.AsSpan(row.First, row.Length);
-                var first = row.I < 0 ? -1 : g[row.I];
-                var second = row.J < 0 ? -1 : g[row.J];
-                var rowSum = 0.0;
-                for (var x = 0; x < weights.Length; x++)
-                {
-                    var w = weights[x];
-                    rowSum += w;
-                    var last = members[x];
-                    if (last != first && last != second)
-                        sums[last] += w;
-                }
+                var weights = WeightsOf(row);
+                AddAll(last.AsSpan(row.First, row.Length), weights);
+                if (row.I < 0)
+                    continue;
+                var rowSum = SumOf(weights);
+                var first = g[row.I];
+                sums[first] += rowSum - Again(first, row, weights);
+                if (row.J < 0 || g[row.J] == first)
+                    continue;
+                sums[g[row.J]] += rowSum - Again(g[row.J], row, weights);
+            }
 
-                if (first >= 0)
-                    sums[first] += rowSum;
-                if (second >= 0 && second != first)
-                    sums[second] += rowSum;
+            for (var p = 0; p < g.Length; p++)
+                sums[g[p]] += last[p];
+
+            // Sets whose last member is of the group that one before it stands for already.
+            double Again(int group, Row row, ReadOnlySpan<double> weights)
+            {
+                var sum = 0.0;
+                var own = positions[group]!;
+                for (var p = own.Count - 1; p >= 0 && own[p] >= row.First; p--)
+                    sum += weights[own[p] - row.First];
+                return sum;
             }
         }
 
-        public void AddAbove(double floor, List<(double Weight, ImmutableArray<int> Forms)> found)
+        /// <summary>Adds the sets that weigh most, if they are heavier than what is kept already.</summary>
+        public void AddTo(Heaviest kept, int layer)
         {
-            var floors = new Vector<double>(floor);
-            foreach (var row in _rows)
+            for (var r = 0; r < _rows.Length; r++)
             {
-                var weights = Weights.AsSpan(row.Offset, row.Length);
+                var weights = WeightsOf(_rows[r]);
                 for (var x = 0; x < weights.Length; x++)
                 {
                     if (
                         x + Vector<double>.Count <= weights.Length
-                        && !Vector.GreaterThanOrEqualAny(new Vector<double>(weights[x..]), floors)
+                        && !Vector.GreaterThanOrEqualAny(new Vector<double>(weights[x..]), new Vector<double>(kept.Floor))
                     )
                     {
                         x += Vector<double>.Count - 1;
                         continue;
                     }
 
-                    if (weights[x] >= floor)
-                        found.Add((weights[x], MembersOf(row, x)));
+                    if (weights[x] >= kept.Floor)
+                        kept.Add(weights[x], new SetAt(layer, r, x));
                 }
             }
         }
 
-        private ImmutableArray<int> MembersOf(Row row, int x)
+        /// <summary>The entries of a set, rising.</summary>
+        public ImmutableArray<int> MembersOf(SetAt set)
         {
-            var last = Members[row.First + x];
+            var row = _rows[set.Row];
+            var last = Members[row.First + set.X];
             return (row.I, row.J) switch
             {
                 (< 0, _) => [last],
@@ -144,76 +175,129 @@ public sealed partial class Posterior
             };
         }
 
-        private static Row[] RowsOf(int size, int members, int heads)
+        private ReadOnlySpan<double> WeightsOf(Row row) => _weights[row.Block].AsSpan(row.Offset, row.Length);
+
+        private static (Row[] Rows, int[] Blocks) RowsOf(int size, int members, int heads)
         {
             var rows = new List<Row>();
-            var offset = 0;
+            var blocks = new List<int>();
             switch (size)
             {
                 case 1:
+                    blocks.Add(0);
                     Add(0, -1, -1);
                     break;
                 case 2:
-                    for (var i = 0; i < heads; i++)
+                    for (var i = 0; i < Math.Min(heads, members - 1); i++)
+                    {
+                        blocks.Add(0);
                         Add(i + 1, i, -1);
+                    }
+
                     break;
                 default:
-                    for (var i = 0; i < members; i++)
+                    for (var i = 0; i < members - 2; i++)
                     {
-                        for (var j = i + 1; j < members; j++)
+                        blocks.Add(0);
+                        for (var j = i + 1; j < members - 1; j++)
                             Add(j + 1, i, j);
                     }
 
                     break;
             }
 
-            return [.. rows];
+            return ([.. rows], [.. blocks]);
 
             void Add(int first, int i, int j)
             {
-                if (first >= members)
-                    return;
-                rows.Add(new Row(offset, first, members - first, i, j));
-                offset += members - first;
+                rows.Add(new Row(blocks.Count - 1, blocks[^1], first, members - first, i, j));
+                blocks[^1] += members - first;
             }
         }
     }
 
-    private static void Priors(double[] weights, Row[] rows, int[] members, Makeup makeup, double[] counts)
+    /// <summary>Where a set lies: its layer, its row there, its place in the row.</summary>
+    private readonly record struct SetAt(int Layer, int Row, int X);
+
+    /// <summary>The heaviest sets so far; what is lighter than the floor is not taken in, which rises as they are found.</summary>
+    private sealed class Heaviest(int most, double floor)
+    {
+        private readonly double[] _keys = new double[2 * most];
+        private readonly SetAt[] _sets = new SetAt[2 * most];
+        private int _count;
+
+        public double Floor { get; private set; } = floor;
+
+        public void Add(double weight, SetAt set)
+        {
+            if (_count == _keys.Length)
+                Keep();
+            if (weight < Floor)
+                return;
+            (_keys[_count], _sets[_count]) = (-weight, set);
+            _count++;
+        }
+
+        /// <summary>At most so many, heaviest first.</summary>
+        public IEnumerable<(double Weight, SetAt Set)> All()
+        {
+            Keep();
+            for (var i = 0; i < _count; i++)
+                yield return (-_keys[i], _sets[i]);
+        }
+
+        private void Keep()
+        {
+            Array.Sort(_keys, _sets, 0, _count);
+            if (_count < most)
+                return;
+            _count = most;
+            Floor = Math.Max(Floor, -_keys[most - 1]);
+        }
+    }
+
+    /// <summary>What the sets of rows weigh before any evidence: odds, number of faults, what goes together and what excludes.</summary>
+    private static void Priors(double[][] weights, Row[] rows, int[] members, Makeup makeup, double[] counts)
     {
         double[] odds = [.. members.Select(m => makeup.Odds[m])];
         int[] owner = [.. members.Select(m => makeup.Owner[m])];
         int[] counted = [.. members.Select(m => makeup.Counted is { } c && c[m] ? 1 : 0)];
-        var coupling = makeup.Coupling;
+        // By how many of the others count, what the last member brings in.
+        double[][] last = [.. Enumerable.Range(0, 3).Select(k => odds.Select((o, m) => o * counts[k + counted[m]]).ToArray())];
+        var tied = makeup.Tied;
+        var positions = new List<int>?[tied.Length];
+        for (var p = 0; p < owner.Length; p++)
+            (positions[owner[p]] ??= []).Add(p);
         foreach (var row in rows)
         {
             var (i, j) = (row.I, row.J);
-            var head = (i < 0 ? 1 : odds[i]) * (j < 0 ? 1 : odds[j] * Between(i, j));
+            var w = weights[row.Block].AsSpan(row.Offset, row.Length);
+            var head = (i < 0 ? 1 : odds[i]) * (j < 0 ? 1 : odds[j] * makeup.Between(owner[i], owner[j]));
             var before = (i < 0 ? 0 : counted[i]) + (j < 0 ? 0 : counted[j]);
-            var withI = i < 0 ? null : coupling?[owner[i]];
-            var withJ = j < 0 ? null : coupling?[owner[j]];
-            for (var x = 0; x < row.Length; x++)
-            {
-                var last = row.First + x;
-                if ((i >= 0 && owner[i] == owner[last]) || (j >= 0 && owner[j] == owner[last]))
-                    continue;
-                var weight = head * odds[last] * counts[before + counted[last]];
-                if (withI is not null)
-                    weight *= withI[owner[last]];
-                if (withJ is not null)
-                    weight *= withJ[owner[last]];
-                weights[row.Offset + x] = weight;
-            }
+            TensorPrimitives.Multiply(last[before].AsSpan(row.First, row.Length), head, w);
+            if (i >= 0)
+                Tie(w, tied[owner[i]], row.First);
+            if (j >= 0)
+                Tie(w, tied[owner[j]], row.First);
         }
 
-        double Between(int i, int j) => owner[i] == owner[j] ? 0 : coupling?[owner[i]][owner[j]] ?? 1;
+        void Tie(Span<double> w, (int Owner, double Factor)[] factors, int first)
+        {
+            foreach (var (other, factor) in factors)
+            {
+                if (positions[other] is not { } at)
+                    continue;
+                for (var p = at.Count - 1; p >= 0 && at[p] >= first; p--)
+                    w[at[p] - first] *= factor;
+            }
+        }
     }
 
-    private static void Multiply(double[] weights, Row[] rows, EvidenceColumn[] columns)
+    private static void Multiply(double[][] weights, Row[] rows, EvidenceColumn[] columns)
     {
         foreach (var row in rows)
         {
-            var w = weights.AsSpan(row.Offset, row.Length);
+            var w = weights[row.Block].AsSpan(row.Offset, row.Length);
             foreach (var c in columns)
             {
                 double headA = c.A0 * c.Scale,
@@ -306,9 +390,7 @@ public sealed partial class Posterior
         return sum;
     }
 
-    private static void Times(Span<double> values, double factor)
-    {
-        for (var x = 0; x < values.Length; x++)
-            values[x] *= factor;
-    }
+    private static void Times(Span<double> values, double factor) => TensorPrimitives.Multiply(values, factor, values);
+
+    private static void AddAll(Span<double> sums, ReadOnlySpan<double> values) => TensorPrimitives.Add(sums, values, sums);
 }

@@ -56,7 +56,7 @@ public sealed partial class Posterior
     private double Total { get; }
 
     /// <summary>Number of sets that were weighed one by one.</summary>
-    public int Sets => 1 + _layers.Sum(l => l.Weights.Length);
+    public int Sets => 1 + _layers.Sum(l => l.Sets);
 
     /// <summary>An upper estimate, 0 to 1, of the share of the whole that lies in sets that were left out.</summary>
     public double LeftOut { get; private init; }
@@ -87,7 +87,7 @@ public sealed partial class Posterior
         var pairs = Admitted(bounds, makeup, counts, 2, sofar * neglect, shift, out var leftInPairs);
         var heads = pairs.Length;
         if (neglect > 0 && pairs.Length > HeadsOfPairs)
-            (pairs, heads) = (HeadsFirst(pairs, singles.Weights, bounds), HeadsOfPairs);
+            (pairs, heads) = (HeadsFirst(pairs, singles.Alone, bounds), HeadsOfPairs);
         var twos = Layer.Of(2, pairs, makeup, counts, pieces, shift, heads);
         sofar += twos.Sum;
         leftInPairs += twos.Unheaded();
@@ -112,11 +112,12 @@ public sealed partial class Posterior
         return new Posterior(makeup, counts, pieces, none, [singles, twos, threes], neglect) { LeftOut = Math.Min(1, left) };
     }
 
-    /// <summary>The posterior with one more piece of evidence.</summary>
-    public Posterior With(EvidenceColumn evidence)
+    /// <summary>The posterior with more evidence.</summary>
+    /// <param name="evidence">What has come to be known, in any order.</param>
+    public Posterior With(params IReadOnlyList<EvidenceColumn> evidence)
     {
-        var longer = _evidence.Add(evidence);
-        var none = _none * evidence.Likelihood([]);
+        var longer = _evidence.AddRange(evidence);
+        var none = evidence.Aggregate(_none, (n, e) => n * e.Likelihood([]));
         Layer[] layers = [.. _layers.Select(l => l.With(evidence))];
         var total = none + layers.Sum(l => l.Sum);
         // What was left out may have come to weigh more, and many pieces on end shrink every weight.
@@ -153,18 +154,28 @@ public sealed partial class Posterior
     /// <param name="most">At most so many.</param>
     public ImmutableArray<Hypothesis> Leading(double least, int most)
     {
-        var found = new List<(double Weight, ImmutableArray<int> Forms)>();
-        var floor = least * Total;
-        if (_none >= floor)
-            found.Add((_none, []));
-        foreach (var layer in _layers)
-            layer.AddAbove(floor, found);
-        var keys = new double[found.Count];
-        var order = new int[found.Count];
-        for (var h = 0; h < keys.Length; h++)
-            (keys[h], order[h]) = (-found[h].Weight, h);
-        Array.Sort(keys, order);
-        return [.. order.Take(most).Select(h => new Hypothesis(found[h].Forms, found[h].Weight / Total))];
+        var kept = new Heaviest(most, least * Total);
+        for (var l = 0; l < _layers.Length; l++)
+            _layers[l].AddTo(kept, l);
+        var found = ImmutableArray.CreateBuilder<Hypothesis>(most);
+        var none = new Hypothesis([], _none / Total);
+        var noneIsIn = _none < least * Total;
+        foreach (var (weight, set) in kept.All())
+        {
+            if (!noneIsIn && weight < _none)
+            {
+                found.Add(none);
+                noneIsIn = true;
+            }
+
+            if (found.Count >= most)
+                break;
+            found.Add(new Hypothesis(_layers[set.Layer].MembersOf(set), weight / Total));
+        }
+
+        if (!noneIsIn && found.Count < most)
+            found.Add(none);
+        return found.ToImmutable();
     }
 
     /// <summary>
@@ -221,7 +232,7 @@ public sealed partial class Posterior
     /// <summary>Per owner, how much likelier its partners are on the whole than by chance.</summary>
     private static double[] Partners(Makeup makeup, double odds)
     {
-        var owners = makeup.Owner.Length == 0 ? 0 : makeup.Owner.Max() + 1;
+        var owners = makeup.Owners;
         var partners = new double[owners];
         Array.Fill(partners, 1);
         if (makeup.Coupling is not { } coupling)

@@ -20,7 +20,10 @@ public static class TrialModel
     /// <param name="seen">The range.</param>
     /// <param name="slip">Chance that the observation is worthless.</param>
     public static double Seen(double toLow, double beyond, StageRange seen, double slip) =>
-        (Weight(slip) * (toLow - beyond)) + Worthless(seen, slip);
+        Seen(toLow, beyond, Weight(slip), Worthless(seen, slip));
+
+    /// <summary>The same, with what the range and the slip come to worked out before.</summary>
+    public static double Seen(double toLow, double beyond, double weight, double worthless) => (weight * (toLow - beyond)) + worthless;
 
     /// <summary>What an observation counts that is not worthless.</summary>
     public static double Weight(double slip) => 1 - slip;

@@ -42,29 +42,38 @@ public sealed record FaultTable(ImmutableArray<Fault> Faults, ImmutableArray<Fau
     {
         var engaged = new double[faults.Length];
         for (var f = 0; f < engaged.Length; f++)
-            engaged[f] = faults[f].Engaged(situation) * faults[f].Mode.ActsAt(kind);
+            engaged[f] = ByRule(faults[f], situation, kind);
         return engaged;
     }
+
+    /// <summary>The same of one fault.</summary>
+    public static double ByRule(Fault fault, Situation situation, StartKind? kind) =>
+        fault.Engaged(situation) is > 0 and var engaged ? engaged * fault.Mode.ActsAt(kind) : 0;
 
     /// <summary>Per form, the chance that it acts where its fault would by the rule.</summary>
     /// <param name="byRule">Per fault, as <see cref="ByRule(Situation, StartKind?)"/> gives it.</param>
     /// <param name="kind">The kind of start; null where it was not noted.</param>
     public double[] Engaged(double[] byRule, StartKind? kind = null)
     {
-        var loaded = kind == StartKind.Load || (UnderLoad && kind is null);
         var engaged = new double[Forms.Length];
         for (var i = 0; i < engaged.Length; i++)
-        {
-            var form = Forms[i];
-            var e = byRule[form.Fault];
-            if (e > 0)
-                engaged[i] = form.Engaged(e, Faults[form.Fault].Mode.Most, kind);
-            // A run under load is as many chances to act as several starts.
-            if (loaded && form.Rate is not null)
-                engaged[i] = 1 - Math.Pow(1 - engaged[i], StartsPerRun);
-        }
-
+            engaged[i] = Engaged(i, byRule[Forms[i].Fault], kind);
         return engaged;
+    }
+
+    /// <summary>The chance that a form acts where its fault would by the rule.</summary>
+    /// <param name="form">Its index.</param>
+    /// <param name="byRule">The chance, 0 to 1, that its fault acts by the rule.</param>
+    /// <param name="kind">The kind of start; null where it was not noted.</param>
+    public double Engaged(int form, double byRule, StartKind? kind)
+    {
+        if (byRule <= 0)
+            return 0;
+        var engaged = Forms[form].Engaged(byRule, Faults[Forms[form].Fault].Mode.Most, kind);
+        // A run under load is as many chances to act as several starts.
+        return Forms[form].Rate is not null && (kind == StartKind.Load || (UnderLoad && kind is null))
+            ? 1 - Math.Pow(1 - engaged, StartsPerRun)
+            : engaged;
     }
 
     /// <summary>Numbers per fault, spread over its forms.</summary>

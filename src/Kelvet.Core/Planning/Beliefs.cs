@@ -41,6 +41,18 @@ internal sealed class Beliefs
     private readonly Lazy<double> _repeat;
     private readonly bool _comesAndGoes;
 
+    /// <summary>The forms that the hypotheses are made of, rising; of each hypothesis, their places here.</summary>
+    private readonly int[] _players;
+    private readonly int[][] _playersOf;
+
+    /// <summary>Of each of them, whether it acts, and by stage the chance of getting past it: for one step after the other.</summary>
+    private readonly bool[] _plays;
+    private readonly double[] _passes;
+
+    /// <summary>What kills parts, and per spare the odds of what it brings about there.</summary>
+    private readonly FaultBelief[] _harmful;
+    private readonly Dictionary<(int Culprit, UnitId Spare), double> _harm = [];
+
     public Beliefs(BenchDiagnosis diagnosis)
     {
         _diagnosis = diagnosis;
@@ -51,6 +63,10 @@ internal sealed class Beliefs
         var indexOf = _units.Select((u, i) => (u.Id, i)).ToDictionary(p => p.Id, p => p.i);
         int[] unitOf = [.. diagnosis.Faults.Select(f => indexOf[f.Unit.Id])];
         _unitsOf = [.. _hypotheses.Select(h => h.Forms.Select(f => unitOf[diagnosis.Inference.FaultOf[f]]).Distinct().ToArray())];
+        _players = [.. _hypotheses.SelectMany(h => h.Forms).Distinct().Order()];
+        _playersOf = [.. _hypotheses.Select(h => h.Forms.Select(f => Array.BinarySearch(_players, f)).ToArray())];
+        (_plays, _passes) = (new bool[_players.Length], new double[_players.Length * BootStages.Count]);
+        _harmful = [.. diagnosis.Suspects.SelectMany(s => s.Faults).Where(b => b.Fault.Mode.Harms.Count > 0)];
         Choice = new Choice(_prior, GroupsByAct(diagnosis));
         _tellsPost =
             diagnosis.Job.Now.Board?.TellsPost == true
@@ -67,8 +83,7 @@ internal sealed class Beliefs
         var now = _diagnosis.Job.Now;
         if (_diagnosis.Job.Trials is not [.., var last] || !last.Situation.IsSameAs(now))
             return 0;
-        var table = _diagnosis.Inference.Table;
-        var chances = StageChances(table.Engaged(table.ByRule(now)), Ceiling.Of(now), ClassesOf(null));
+        var chances = StageChances(now, null, Ceiling.Of(now));
         return Choice.Gain(new Prospect(1, _comesAndGoes ? Together(chances) : chances));
     }
 
@@ -128,18 +143,8 @@ internal sealed class Beliefs
     public (Assessment Assessment, Prospect Prospect) Assess(Candidate candidate)
     {
         var ceiling = Ceiling.Of(candidate.After);
-        double[]? engaged = null;
-        double[][] chances;
-        if (candidate.Check is null)
-        {
-            engaged = _diagnosis.Inference.Table.ByRule(candidate.After, candidate.Kind);
-            chances = StageChances(_diagnosis.Inference.Table.Engaged(engaged, candidate.Kind), ceiling, ClassesOf(candidate.Kind));
-        }
-        else
-        {
-            chances = FindingChances(candidate);
-        }
-
+        var chances = candidate.Check is null ? StageChances(candidate.After, candidate.Kind, ceiling) : FindingChances(candidate);
+        var engaged = new Lazy<double[]>(() => _diagnosis.Inference.Table.ByRule(candidate.After, candidate.Kind));
         // Where it comes and goes one start tells little: a change is taken with the starts that go with it.
         var minutes = Math.Max(0.1, candidate.Weighed);
         var prospect =
@@ -150,7 +155,7 @@ internal sealed class Beliefs
         // A change is worth what it tells beyond a plain repeat of the start.
         if (candidate.Check is null && candidate.Changes.Length > 0)
             gain = Math.Max(0, gain - _repeat.Value);
-        var proves = engaged is null ? null : ProvenBy(engaged, ceiling);
+        var proves = candidate.Check is null ? ProvenBy(engaged, ceiling) : null;
         // Looks tell little each and cost little; they are judged by their rate alone.
         var least =
             candidate.Check is not null ? LeastGain / 4
@@ -166,7 +171,7 @@ internal sealed class Beliefs
             () => Outcomes(candidate, chances, ClassesOf(candidate.Kind))
         )
         {
-            Risk = Risk(candidate, engaged),
+            Risk = candidate.Check is null ? Risk(candidate, engaged) : 0,
             Goal = _diagnosis.Job.Goal,
         };
         return (assessment, prospect);
@@ -219,46 +224,61 @@ internal sealed class Beliefs
     private static WhyNot WhyNothing(Candidate candidate, Ceiling ceiling, BootStage goal) =>
         candidate.Check is not null || ceiling.CanReach(goal) ? WhyNot.SuspectsStay : WhyNot.NoPictureWhatever;
 
-    /// <summary>Per outcome class, per hypothesis, its chance, slip included.</summary>
-    private double[][] StageChances(double[] engaged, Ceiling ceiling, StageRange[] classes)
+    /// <summary>Per outcome class, per hypothesis, the chance of a start, slip included.</summary>
+    private double[][] StageChances(Situation there, StartKind? kind, Ceiling ceiling)
     {
+        var classes = ClassesOf(kind);
         var slip = _diagnosis.Atlas.Slip;
-        var chances = classes.Select(_ => new double[_hypotheses.Length]).ToArray();
+        var weight = TrialModel.Weight(slip);
+        Span<double> worthless = stackalloc double[classes.Length];
+        for (var c = 0; c < classes.Length; c++)
+            worthless[c] = TrialModel.Worthless(classes[c], slip);
         Span<double> healthy = stackalloc double[BootStages.Count];
         for (var s = 0; s < BootStages.Count; s++)
             healthy[s] = ceiling.Reach((BootStage)s);
-        var passes = new double[engaged.Length][];
-        var forms = _diagnosis.Inference.Table.Forms;
-        for (var f = 0; f < engaged.Length; f++)
-        {
-            if (engaged[f] > 0)
-                passes[f] = forms[f].Shows is null
-                    ? [.. forms[f].Reach.Select(r => TrialModel.Past(engaged[f], r))]
-                    // It comes up, and is seen not to have passed: as if it ended at the last stage before the goal.
-                    : [.. forms[f].Reach.Select((r, s) => s < (int)_diagnosis.Job.Goal ? r : TrialModel.Past(engaged[f], 0))];
-        }
-
+        Play(there, kind);
+        var chances = classes.Select(_ => new double[_hypotheses.Length]).ToArray();
         Span<double> reach = stackalloc double[BootStages.Count + 1];
         for (var h = 0; h < _hypotheses.Length; h++)
         {
             healthy.CopyTo(reach);
             reach[^1] = 0;
-            foreach (var f in _hypotheses[h].Forms)
+            foreach (var f in _playersOf[h])
             {
-                if (passes[f] is not { } own)
+                if (!_plays[f])
                     continue;
+                var own = _passes.AsSpan(f * BootStages.Count, BootStages.Count);
                 for (var s = 0; s < own.Length; s++)
                     reach[s] *= own[s];
             }
 
             for (var c = 0; c < classes.Length; c++)
-            {
-                var seen = classes[c];
-                chances[c][h] = TrialModel.Seen(reach[(int)seen.Low], reach[(int)seen.High + 1], seen, slip);
-            }
+                chances[c][h] = TrialModel.Seen(reach[(int)classes[c].Low], reach[(int)classes[c].High + 1], weight, worthless[c]);
         }
 
         return chances;
+    }
+
+    /// <summary>Works out, of each form that the hypotheses are made of, how it lets a start pass each stage.</summary>
+    private void Play(Situation there, StartKind? kind)
+    {
+        var table = _diagnosis.Inference.Table;
+        var goal = (int)_diagnosis.Job.Goal;
+        var (fault, byRule) = (-1, 0.0);
+        for (var f = 0; f < _players.Length; f++)
+        {
+            var form = table.Forms[_players[f]];
+            if (form.Fault != fault)
+                (fault, byRule) = (form.Fault, FaultTable.ByRule(table.Faults[form.Fault], there, kind));
+            var engaged = table.Engaged(_players[f], byRule, kind);
+            _plays[f] = engaged > 0;
+            for (var s = 0; s < BootStages.Count && _plays[f]; s++)
+                _passes[(f * BootStages.Count) + s] =
+                    form.Shows is null ? TrialModel.Past(engaged, form.Reach[s])
+                    // It comes up, and is seen not to have passed: as if it ended at the last stage before the goal.
+                    : s < goal ? form.Reach[s]
+                    : TrialModel.Past(engaged, 0);
+        }
     }
 
     private double[][] FindingChances(Candidate candidate)
@@ -290,7 +310,7 @@ internal sealed class Beliefs
 
     /// <summary>The suspect whose two-way proof a failure after this step would complete, because a passing trial differs in it
     /// alone.</summary>
-    private Unit? ProvenBy(double[] engaged, Ceiling ceiling)
+    private Unit? ProvenBy(Lazy<double[]> engaged, Ceiling ceiling)
     {
         if (ceiling.Stage < _diagnosis.Job.Goal)
             return null;
@@ -301,11 +321,12 @@ internal sealed class Beliefs
                 continue;
             foreach (var suspect in _diagnosis.Suspects.Take(3))
             {
+                var leading = suspect.Leading.Index;
                 if (
                     !suspect.Proof.TwoWay
-                    && engaged[suspect.Leading.Index] >= 0.5
-                    && engaged[suspect.Leading.Index] - _diagnosis.Engaged[t][suspect.Leading.Index] >= 0.5
-                    && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged, _diagnosis.RuledOut, _diagnosis.Faults, suspect.Unit.Id)
+                    && engaged.Value[leading] >= 0.5
+                    && engaged.Value[leading] - _diagnosis.Engaged[t][leading] >= 0.5
+                    && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged.Value, _diagnosis.RuledOut, _diagnosis.Faults, suspect.Unit.Id)
                 )
                     return suspect.Unit;
             }
@@ -315,9 +336,9 @@ internal sealed class Beliefs
     }
 
     /// <summary>Chance that the step costs a known-good spare: something in the machine that kills parts acts on it.</summary>
-    private double Risk(Candidate candidate, double[]? engaged)
+    private double Risk(Candidate candidate, Lazy<double[]> engaged)
     {
-        if (engaged is null)
+        if (_harmful.Length == 0)
             return 0;
         var spares = candidate
             .After.Now.At.Values.Select(id => candidate.After.Parts[id])
@@ -326,30 +347,35 @@ internal sealed class Beliefs
         if (spares.Length == 0)
             return 0;
         var risk = 0.0;
-        foreach (var belief in _diagnosis.Suspects.SelectMany(s => s.Faults))
+        foreach (var belief in _harmful.Where(b => engaged.Value[b.Index] > 0))
         {
-            var harms = belief.Fault.Mode.Harms;
-            if (harms.Count == 0 || engaged[belief.Index] <= 0)
-                continue;
-            foreach (var spare in spares)
+            foreach (var spare in spares.Where(s => s.Id != belief.Fault.Unit.Id))
             {
-                if (spare.Id == belief.Fault.Unit.Id)
-                    continue;
-                var odds = _diagnosis.Faults.Where(f => f.Unit.Id == spare.Id).Sum(f => harms.GetValueOrDefault(f.Mode.Id));
-                risk += belief.Probability * engaged[belief.Index] * odds / (1 + odds);
+                var odds = HarmTo(belief, spare);
+                risk += belief.Probability * engaged.Value[belief.Index] * odds / (1 + odds);
             }
         }
 
         return Math.Min(1, risk);
     }
 
+    private double HarmTo(FaultBelief culprit, Unit spare)
+    {
+        if (_harm.TryGetValue((culprit.Index, spare.Id), out var known))
+            return known;
+        var harms = culprit.Fault.Mode.Harms;
+        return _harm[(culprit.Index, spare.Id)] = _diagnosis
+            .Faults.Where(f => f.Unit.Id == spare.Id)
+            .Sum(f => harms.GetValueOrDefault(f.Mode.Id));
+    }
+
+    /// <summary>What a start of a kind can show: one that nobody follows to its end shows no more than that the machine came up.</summary>
+    private StageRange[] ClassesOf(StartKind? kind) => ShowingStart.IsFollowed(kind, _diagnosis.Job) ? _classes : _notFollowed;
+
     /// <summary>
     /// The outcomes that a technician will tell apart. Stages 4 and 5 are one outcome where nothing tells that POST has
     /// completed; a start is not usually followed further than past what the complaint is about.
     /// </summary>
-    /// <summary>What a start of a kind can show: one that nobody follows to its end shows no more than that the machine came up.</summary>
-    private StageRange[] ClassesOf(StartKind? kind) => ShowingStart.IsFollowed(kind, _diagnosis.Job) ? _classes : _notFollowed;
-
     private static StageRange[] Classes(bool tellsPost, BootStage goal)
     {
         StageRange[] low =
