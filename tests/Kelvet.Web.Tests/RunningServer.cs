@@ -32,9 +32,13 @@ public sealed class RunningServer : IDisposable
         return Process.Start(start)!;
     }
 
+    /// <summary>Starts it on a folder; on an empty one with the demo shop, which is made once for all.</summary>
     public static async Task<RunningServer> StartAsync(string folder, params string[] arguments)
     {
-        var process = Launch(["--data", folder, "--port", "0", .. arguments.Length > 0 ? arguments : ["--demo"]]);
+        Directory.CreateDirectory(folder);
+        if (arguments.Length == 0 && !File.Exists(Path.Combine(folder, Data.Database.FileName)))
+            await Workshop.FillAsync(folder, demo: true);
+        var process = Launch(["--data", folder, "--port", "0", .. arguments]);
         while (await process.StandardOutput.ReadLineAsync() is { } line)
         {
             if (line.Contains("is ready", StringComparison.Ordinal))

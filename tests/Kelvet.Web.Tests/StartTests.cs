@@ -51,7 +51,7 @@ public class StartTests
         var folder = NewFolder();
         foreach (var left in new[] { "", "-wal", "-shm" })
             await File.WriteAllBytesAsync(FileIn(folder) + left, []);
-        using (var server = await RunningServer.StartAsync(folder))
+        using (var server = await RunningServer.StartAsync(folder, "--demo"))
             Assert.Equal(12, (await server.GetAsync("/?show=all")).QuerySelectorAll(".job-list > li").Length);
 
         // One that got as far as the lock and the empty history.
@@ -62,7 +62,7 @@ public class StartTests
                 + "__EFMigrationsLock VALUES (1, 'x'); CREATE TABLE __EFMigrationsHistory (MigrationId TEXT NOT NULL PRIMARY "
                 + "KEY, ProductVersion TEXT NOT NULL);"
         );
-        using var second = await RunningServer.StartAsync(half);
+        using var second = await RunningServer.StartAsync(half, "--demo");
         Assert.Equal(12, (await second.GetAsync("/?show=all")).QuerySelectorAll(".job-list > li").Length);
     }
 

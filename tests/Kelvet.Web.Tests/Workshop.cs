@@ -56,14 +56,20 @@ public sealed class Workshop : IAsyncDisposable
         if (folder is null)
         {
             folder = Directory.CreateTempSubdirectory("kelvet-test-").FullName;
-            File.Copy(await (demo ? DemoMade : EmptyMade).Value, Path.Combine(folder, Database.FileName));
-            // The same version made it: nothing is copied before it is opened.
-            await File.WriteAllTextAsync(Path.Combine(folder, Database.VersionFile), HouseRules.Program);
+            await FillAsync(folder, demo);
         }
 
         var shop = await StartAsync(demo, folder, also);
         shop._keep = keep;
         return shop;
+    }
+
+    /// <summary>Puts a shop into a folder, as the same version of the program would have made it.</summary>
+    public static async Task FillAsync(string folder, bool demo)
+    {
+        File.Copy(await (demo ? DemoMade : EmptyMade).Value, Path.Combine(folder, Database.FileName));
+        // The same version made it: nothing is copied before it is opened.
+        await File.WriteAllTextAsync(Path.Combine(folder, Database.VersionFile), HouseRules.Program);
     }
 
     private static readonly Lazy<Task<string>> DemoMade = new(() => MadeAsync(true));

@@ -61,7 +61,9 @@ public sealed record Assessment(Candidate Candidate, Ceiling Ceiling, double Gai
     /// <summary>What the machine is to reach, so that an outcome below it is a failure.</summary>
     public BootStage Goal { get; init; } = BootStage.Picture;
 
-    /// <summary>Whether an outcome is one that passes, or that nobody followed far enough to see it fail; of a look, that it finds nothing.</summary>
+    /// <summary>
+    /// Whether an outcome is one that passes, or that nobody followed far enough to see it fail; of a look, that it finds nothing.
+    /// </summary>
     public bool IsGood(Outcome outcome) => outcome.Seen is { } seen ? seen.High >= Goal : !outcome.Found;
 
     /// <summary>Chance, 0 to 1, that the step costs a known-good spare.</summary>
