@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.CommandLine;
+using System.Globalization;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Text;
@@ -28,10 +29,21 @@ internal static class CampaignCommand
             Description = "Of n shares of the work, the i-th alone: \"2/8\".",
             DefaultValueFactory = _ => "1/1",
         };
-        var to = new Option<string>("--out") { Description = "The file; what is in it is not worked again.", Required = true };
-        var command = new Command("campaign", "Work jobs of many worlds into a file.") { worlds, jobs, seed, shard, to };
+        var to = new Option<string?>("--out") { Description = "The file; what is in it is not worked again." };
+        var replay = new Option<string?>("--replay")
+        {
+            Description = "Print one job instead, as the technician would have lived it: \"cold-only/7\", world and number of the job.",
+        };
+        var command = new Command("campaign", "Work jobs of many worlds into a file.") { worlds, jobs, seed, shard, to, replay };
         command.SetAction(r =>
-            Exit.Guarded(() => Run(r.GetValue(worlds)!, r.GetValue(jobs), r.GetValue(seed), r.GetValue(shard)!, r.GetValue(to)!))
+            Exit.Guarded(() =>
+                (r.GetValue(replay), r.GetValue(to)) switch
+                {
+                    ({ } one, _) => OneJob(one, r.GetValue(seed)),
+                    (_, { } file) => Run(r.GetValue(worlds)!, r.GetValue(jobs), r.GetValue(seed), r.GetValue(shard)!, file),
+                    _ => Exit.Wrong("Give --out, the file that the jobs go into, or --replay."),
+                }
+            )
         );
         return command;
     }
@@ -58,6 +70,15 @@ internal static class CampaignCommand
             })
         );
         return command;
+    }
+
+    private static int OneJob(string named, int seed)
+    {
+        var at = named.LastIndexOf('/');
+        if (at < 1 || !int.TryParse(named[(at + 1)..], NumberStyles.None, CultureInfo.InvariantCulture, out var job) || job > 1_000_000)
+            return Exit.Wrong("--replay takes a world and the number of a job, 0 to 1000000: cold-only/7.");
+        var school = School.Advisor;
+        return Replay.Print(Simulation.Job(job, seed, [school], Atlas.Standard, 1, Worlds.Read(named[..at]))[0], school);
     }
 
     private static IEnumerable<CampaignJob> Read(string file) =>

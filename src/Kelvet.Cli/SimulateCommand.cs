@@ -2,10 +2,7 @@ using System.CommandLine;
 using System.Diagnostics;
 using System.Text.Json;
 using Kelvet.Core.Faults;
-using Kelvet.Core.Jobs;
 using Kelvet.Core.Planning;
-using Kelvet.Core.Proving;
-using Kelvet.Core.Text;
 using Kelvet.Core.Training;
 
 namespace Kelvet.Cli;
@@ -89,7 +86,7 @@ internal static class SimulateCommand
         if (mismatch is not (>= 1 and <= 10))
             return Exit.Wrong("--mismatch takes 1 to 10.");
         if (trace is { } index)
-            return Trace(index, seed, schools[0], mismatch, world);
+            return Replay.Print(Simulation.Job(index, seed, [schools[0]], Atlas.Standard, mismatch, world)[0], schools[0]);
         // Logs are dropped at once: a thousand of them would fill the memory.
         var outcomes = new JobResult[jobs][];
         var claims = new (double Said, bool Was)[jobs][];
@@ -152,47 +149,6 @@ internal static class SimulateCommand
         return Exit.Well;
 
         string Share(int n) => $"{100.0 * n / jobs:0.0} %";
-    }
-
-    private static int Trace(int index, int seed, School school, double mismatch, WorldSetting? world)
-    {
-        var worked = Simulation.Job(index, seed, [school], Atlas.Standard, mismatch, world)[0];
-        var job = worked.Log.Job;
-        Console.WriteLine(
-            $"hidden: {string.Join(", ", worked.World.Hidden.Select(h => Words(worked.World, h)))}; "
-                + $"{string.Join(", ", job.Intake.Contexts)}"
-        );
-        foreach (var line in job.Lines)
-        {
-            var words = line.Written switch
-            {
-                TrialEntry t =>
-                    $"{string.Join(", ", t.Changes.Select(c => c.ToString()))} -> {t.Seen}{(t.Stall is { } s ? $" {s.Pointed}" : "")}",
-                FindingEntry f => $"{f.Check} {f.Unit}: {(f.Found ? "found" : "not found")}",
-                ArrivalEntry a => $"{a.Unit.Id} comes in",
-                _ => "",
-            };
-            var why = Planner.Decide(BenchDiagnosis.Of(job.AfterLines(line.Number - 1), worked.Log.Atlas), school, Preferences.Usual);
-            var against = why.Kind == AdviceKind.Control ? $" ({why.About!.Id} or {why.Fault!.Key})" : "";
-            Console.WriteLine($"{line.Number, 3} {words, -60} {why.Kind}{against}");
-        }
-
-        foreach (var s in worked.Log.Suspects.Take(4))
-            Console.WriteLine(
-                $"    {s.Unit.Id} {s.Probability:P1} {s.Standing}: "
-                    + $"{string.Join(", ", s.Faults.Take(3).Select(f => $"{f.Fault.Key} {f.Probability:P0}"))}"
-            );
-        Console.WriteLine(
-            $"{worked.Result.Verdict} after {worked.Result.Minutes:0} min; replaced "
-                + $"{string.Join(", ", worked.Result.Condemned)}; still there {Planner.StillThere(worked.Log, worked.Log.Job.Now.Now):P1}"
-        );
-        return Exit.Well;
-    }
-
-    private static string Words(World world, HiddenFault hidden)
-    {
-        var stops = hidden.Form.StopsAt is { } stage ? $" always {stage}" : "";
-        return $"{world.Faults[hidden.Index].Key}{stops}{(hidden.Form.Rate is { } rate ? $" in {rate:P0} of starts" : "")}";
     }
 }
 

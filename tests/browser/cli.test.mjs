@@ -55,6 +55,24 @@ test('simulate prints the same for the same seed', () => {
   assert.equal(run(), first);
 });
 
+test('shares of a campaign that are worked side by side add up to the bytes of one run; a job of it is played again', () => {
+  const at = (name) => join(folder, name);
+  const worked = ['campaign', '--worlds', 'cold-only,three-faults', '--jobs', '2', '--seed', '5'];
+  assert.equal(cli(...worked, '--out', at('whole.jsonl')).status, 0);
+  const parallel = spawnSync('parallel', ['--will-cite', './kelvet', 'cli', ...worked, '--shard', '{}/3', '--out', `${folder}/share-{}.jsonl`, ':::', '3', '1', '2'], { cwd: root, encoding: 'utf8' });
+  assert.equal(parallel.status, 0, parallel.stderr);
+  const table = (...files) => cli('merge', ...files.map(at), '--csv', at('table.csv')).stdout + readFileSync(at('table.csv'), 'utf8');
+  const whole = table('whole.jsonl');
+  assert.match(whole, /all together,4,/);
+  assert.equal(table('share-2.jsonl', 'share-3.jsonl', 'share-1.jsonl'), whole);
+  const [first] = readFileSync(at('whole.jsonl'), 'utf8').split('\n').map((line) => line && JSON.parse(line)).filter((job) => job.World === 'cold-only' && job.Job === 1);
+  const played = cli('campaign', '--replay', 'cold-only/1', '--seed', '5').stdout;
+  assert.match(played, new RegExp(`${first.Result.Minutes.toFixed(0)} min, .*; ${first.Result.Trials} starts; `));
+  assert.match(played, /^ {2}1\. Look it over, then start it\./m);
+  assert.equal(cli('campaign', '--jobs', '2').status, 2);
+  assert.equal(cli('campaign', '--replay', 'cold-only').status, 2);
+});
+
 test('schema, tables of fields and the drawing of the floors are what the code has', () => {
   const checked = cli('docs', 'docs', '--check');
   assert.equal(checked.status, 0, checked.stdout + checked.stderr);

@@ -1,6 +1,6 @@
 // Starts the built application on a port and data folder of its own, and a browser in front of it.
 import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, existsSync, mkdtempSync, readdirSync, renameSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { chromium } from 'playwright-core';
@@ -8,11 +8,35 @@ import { chromium } from 'playwright-core';
 export const root = resolve(import.meta.dirname, '../..');
 const app = join(root, 'artifacts/app/Kelvet.Web.dll');
 
+/** The data of the demo shop as the built application makes them: made once for all files of tests. */
+async function demoMade() {
+  const name = `demo-made-${statSync(app).mtimeMs}-${new Date().toISOString().slice(0, 10)}`;
+  const made = join(root, 'artifacts', name);
+  if (existsSync(made)) return made;
+  for (const old of readdirSync(join(root, 'artifacts'))) if (old.startsWith('demo-made-')) rmSync(join(root, 'artifacts', old), { recursive: true, force: true });
+  const folder = mkdtempSync(join(root, 'artifacts', 'demo-'));
+  const server = await launch(folder, 0, ['--demo']);
+  await server.kill('SIGTERM');
+  try {
+    renameSync(folder, made);
+  } catch {
+    // Another suite was sooner.
+    rmSync(folder, { recursive: true, force: true });
+  }
+  return made;
+}
+
 /** A server on any port that is free, or on one it had before. */
 export async function startServer({ demo = true, folder, port = 0 } = {}) {
-  folder ??= mkdtempSync(join(tmpdir(), 'kelvet-browser-'));
-  const args = [app, '--data', folder, '--port', String(port), ...(demo ? ['--demo'] : [])];
-  const child = spawn('dotnet', args, { stdio: ['ignore', 'pipe', 'pipe'] });
+  if (!folder) {
+    folder = mkdtempSync(join(tmpdir(), 'kelvet-browser-'));
+    if (demo) cpSync(await demoMade(), folder, { recursive: true });
+  }
+  return launch(folder, port, []);
+}
+
+async function launch(folder, port, more) {
+  const child = spawn('dotnet', [app, '--data', folder, '--port', String(port), ...more], { stdio: ['ignore', 'pipe', 'pipe'] });
   let said = '';
   port = await new Promise((ready, fail) => {
     child.stdout.on('data', (d) => {
@@ -28,10 +52,10 @@ export async function startServer({ demo = true, folder, port = 0 } = {}) {
     folder,
     port,
     pid: child.pid,
-    kill: () => new Promise((gone) => {
+    kill: (signal = 'SIGKILL') => new Promise((gone) => {
       child.removeAllListeners('exit');
       child.on('exit', gone);
-      child.kill('SIGKILL');
+      child.kill(signal);
     }),
     async stop() {
       await this.kill();
