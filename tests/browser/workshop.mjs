@@ -67,7 +67,7 @@ async function launch(folder, port, more) {
 export function startBrowser(...more) {
   return chromium.launch({
     executablePath: process.env.KELVET_CHROMIUM ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', ...more],
+    args: ['--no-sandbox', '--font-render-hinting=none', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', ...more],
   });
 }
 
