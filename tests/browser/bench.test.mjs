@@ -399,6 +399,52 @@ test('an answer that is lost on its way back is not recorded twice', async () =>
   assert.equal(await page.locator('[data-column]').count(), 1);
 });
 
+/** A promise that the test keeps when it wants to. */
+function promised() {
+  let resolve;
+  const promise = new Promise((keep) => { resolve = keep; });
+  return { promise, resolve };
+}
+
+test('what comes late does not take the place of what is newer, and a refresh overtakes nothing that is being sent', async () => {
+  const page = await openPage(browser, server);
+  await open(page, { ...demo('now-and-then.json'), steps: [] });
+  const refresh = (quiet) => page.evaluate((q) => import('/js/bench/live.js').then((live) => live.load(live.here(), { push: false, quiet: q })), quiet);
+  const id = () => page.locator('#record input[name=stepId]').inputValue();
+  await acted(page, 'g');
+  const before = await id();
+  await refresh(false);
+  assert.equal(await id(), before, 'a line that may have been sent keeps its id');
+  // The request is on its way when a refresh by the clock is due.
+  const sent = promised();
+  const letGo = promised();
+  await page.route('**/jobs/*', async (route) => {
+    if (route.request().method() !== 'POST') return route.fallback();
+    sent.resolve();
+    await letGo.promise;
+    await route.continue();
+  });
+  await page.keyboard.press('2');
+  await sent.promise;
+  await refresh(true);
+  letGo.resolve();
+  await page.locator('[data-column]').waitFor();
+  // Two picks in a row, of which the first is answered last.
+  const path = new URL(page.url()).pathname;
+  const answer = promised();
+  await page.route('**/*pick=board*', async (route) => {
+    const response = await route.fetch();
+    await answer.promise;
+    await route.fulfill({ response });
+  });
+  await page.evaluate((at) => import('/js/bench/live.js').then((live) => { live.load(`${at}?pick=board`); live.load(`${at}?pick=supply`); }), path);
+  await page.waitForURL(/pick=supply/);
+  answer.resolve();
+  await page.waitForTimeout(300);
+  assert.match(page.url(), /pick=supply/);
+  assert.deepEqual(page.problems, []);
+});
+
 test('after a stage the keys rest until a start is told; undo takes it back; after a note the keys are the bench\'s again', async () => {
   const page = await openPage(browser, server);
   await open(page, { ...demo('now-and-then.json'), steps: [] });
