@@ -82,6 +82,14 @@ public partial class ProofTests
         );
         var told = ProofByStarts.Of(job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.AtLeast(BootStage.Picture))));
         Assert.Equal((2, 5, 1), (told.All.Failed, told.All.Starts, told.All.Clean));
+        // Of cold starts it was told: of those and of all together, and of no other kind.
+        var cold = BenchJob.Open(job.Intake with { Complaint = new Complaint { When = StartKind.Cold } });
+        told = ProofByStarts.Of(cold.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.AtLeast(BootStage.Picture))));
+        Assert.Equal((2, 5), (told.All.Failed, told.All.Starts));
+        Assert.Equal(
+            [(StartKind.Cold, 2, 5), (StartKind.Warm, 0, 0)],
+            told.Kinds.Select(k => (k.Kind!.Value, k.Failed, k.Starts)).OrderByDescending(k => k.Failed)
+        );
     }
 
     [Fact]
