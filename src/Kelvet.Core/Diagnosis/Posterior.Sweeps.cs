@@ -222,8 +222,9 @@ public sealed partial class Posterior
     /// <summary>The heaviest sets so far; what is lighter than the floor is not taken in, which rises as they are found.</summary>
     private sealed class Heaviest(int most, double floor)
     {
-        private readonly double[] _keys = new double[2 * most];
-        private readonly SetAt[] _sets = new SetAt[2 * most];
+        // Half as many again: with twice as many each reading would take a place among the large objects.
+        private readonly double[] _keys = new double[most + (most / 2) + 1];
+        private readonly SetAt[] _sets = new SetAt[most + (most / 2) + 1];
         private int _count;
 
         public double Floor { get; private set; } = floor;
