@@ -251,8 +251,12 @@ internal sealed partial class Policy
             return Math.Abs(own - EvidenceColumn.Sensitivity(rival.Fault, check, step.Checked.Id, step.After)) >= Apart;
         }
 
+        // A change that is nothing to either of them only makes one more start of it.
         return Ceiling.Of(step.After).Stage >= _job.Goal
-            && Math.Abs(AtWork(suspect.Leading.Fault, step.After) - AtWork(rival.Fault, step.After)) >= Apart;
+            && Math.Abs(AtWork(suspect.Leading.Fault, step.After) - AtWork(rival.Fault, step.After)) >= Apart
+            && (step.Changes.Length == 0 || Bears(suspect.Leading.Fault) || Bears(rival.Fault));
+
+        bool Bears(Fault fault) => Math.Abs(AtWork(fault, step.After) - AtWork(fault, _job.Now)) >= Apart;
     }
 
     /// <summary>How far a fault is in play, 0 to 1, against where it is most: how often it then acts is another matter.</summary>
