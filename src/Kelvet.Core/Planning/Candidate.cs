@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Evidence;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
@@ -79,7 +80,7 @@ public static class Candidates
             found.TryAdd(candidate.Key, candidate);
         }
 
-        foreach (var other in ChecksOf(job, atlas).Concat(Occasions.Of(diagnosis)))
+        foreach (var other in ChecksOf(diagnosis).Concat(Occasions.Of(diagnosis)))
             found.TryAdd(other.Key, other);
         return [.. found.Values];
     }
@@ -135,8 +136,9 @@ public static class Candidates
     }
 
     /// <summary>Looks, tests and readings that have not been made on the machine as it stands.</summary>
-    private static IEnumerable<Candidate> ChecksOf(BenchJob job, Atlas atlas)
+    private static IEnumerable<Candidate> ChecksOf(BenchDiagnosis diagnosis)
     {
+        var (job, atlas) = (diagnosis.Job, diagnosis.Atlas);
         var lastTrial = job.Trials.Length == 0 ? 0 : job.Trials[^1].Position;
         foreach (var unit in job.Now.Parts.All.Where(u => job.Now.Now.Has(u.Id)))
         {
@@ -148,19 +150,25 @@ public static class Candidates
                 )
             )
             {
-                // A look shows the same for good; a reading is worth repeating on a machine that was changed.
+                // A look shows the same for good; a reading is worth repeating where a change is something to what it shows.
                 if (
                     job.Testimonies.Any(t =>
                         t.Entry is FindingEntry f
                         && f.Check == check.Id
                         && f.Unit == unit.Id
-                        && (!check.Powered || t.Situation.IsSameAs(job.Now))
+                        && (!check.Powered || ShowsAsBefore(check, unit, t.Situation))
                     )
                 )
                     continue;
                 yield return Looking(check, unit, job.Now, atlas);
             }
         }
+
+        bool ShowsAsBefore(Check check, Unit unit, Situation before) =>
+            before.IsSameAs(job.Now)
+            || diagnosis.Faults.All(f =>
+                EvidenceColumn.Sensitivity(f, check, unit.Id, before) == EvidenceColumn.Sensitivity(f, check, unit.Id, job.Now)
+            );
     }
 
     /// <summary>The candidate for a look, test or reading.</summary>
