@@ -1,5 +1,5 @@
 // A sample of small changes to the rules, each of which some test of the rules should notice: a change that none notices is printed.
-//   node tests/mutate.mjs [--each N] [--seed N] [FILE …]     files are under src/Kelvet.Core
+//   node tests/mutate.mjs [--each N] [--seed N] [--table] [FILE …]     files are under src/Kelvet.Core; --table writes what was found to the docs
 import { spawnSync } from 'node:child_process';
 import { cpSync, copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
@@ -23,9 +23,11 @@ const CHANGES = [
 ];
 
 const args = process.argv.slice(2);
+const table = args.includes('--table') && args.splice(args.indexOf('--table'), 1).length > 0;
 const option = (name, otherwise) => (args.includes(name) ? Number(args.splice(args.indexOf(name), 2)[1]) : otherwise);
 const each = option('--each', 10);
 let seed = option('--seed', 1);
+const firstSeed = seed;
 const files = args.length > 0 ? args : RULES;
 const next = () => ((seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0) / 2 ** 32);
 
@@ -67,6 +69,7 @@ for (const file of files) {
   });
   const drawn = [];
   while (drawn.length < each && found.length > 0) drawn.push(...found.splice(Math.floor(next() * found.length), 1));
+  const missed = [];
   let killed = 0, counted = 0;
   for (const change of drawn) {
     const line = lines[change.row];
@@ -75,11 +78,25 @@ for (const file of files) {
     if (build(core).status !== 0) continue;
     counted++;
     if (check() !== 0) killed++;
-    else console.log(`  not noticed: ${file}:${change.row + 1}: ${other.trim()}`);
+    else {
+      console.log(`  not noticed: ${file}:${change.row + 1}: ${other.trim()}`);
+      missed.push(`\`${change.was.trim()}\` for \`${change.becomes.trim()}\` in line ${change.row + 1}`);
+    }
   }
   writeFileSync(at, text);
-  results.push([file, counted, killed]);
+  results.push([file, counted, killed, missed]);
   console.log(`${file}: ${killed} of ${counted}`);
 }
 const [all, dead] = [1, 2].map((i) => results.reduce((sum, r) => sum + r[i], 0));
 console.log(`${dead} of ${all} noticed: ${Math.round((100 * dead) / all)} %`);
+
+if (table) {
+  const page = 'docs/architecture.md';
+  const hash = spawnSync('git', ['rev-parse', '--short', 'HEAD'], { encoding: 'utf8' }).stdout.trim();
+  const rows = results.map(([file, of, killed, missed]) => `| \`${file}\` | ${killed} of ${of} | ${missed.join('; ')} |`);
+  const text = [
+    `${each} changes a file, seed ${firstSeed}, at \`${hash}\`: **${dead} of ${all} noticed (${Math.round((100 * dead) / all)} %)** by the suite of rules alone.`,
+    '', '| File | noticed | not noticed |', '|---|---|---|', ...rows,
+  ].join('\n');
+  writeFileSync(page, readFileSync(page, 'utf8').replace(/(<!-- mutants -->\n)[\s\S]*?(<!-- -->)/, (_, from, to) => `${from}${text}\n${to}`));
+}

@@ -209,6 +209,21 @@ public class DecidedTests
         Assert.True(seen > 0);
     }
 
+    [Fact]
+    public void Luck_holds_up_a_proof_of_one_round_more_than_one_of_three()
+    {
+        var bench = Office();
+        int[] lucky = [Again(), Again(), Again()];
+        Assert.True(lucky[0] > 0);
+        Assert.True(lucky[2] < lucky[0]);
+
+        int Again()
+        {
+            bench.Trial("4").Trial("6", Remove("stick-2")).Trial("4", Fit("stick-2", "memory.B2"));
+            return bench.Diagnosis.RivalsOf(new("stick-2")).Count(r => r.ByChance);
+        }
+    }
+
     [Theory]
     [InlineData("supply", UnitKind.Supply, "2")]
     [InlineData("board", UnitKind.Motherboard, "1")]
