@@ -56,6 +56,9 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
         if (hidden.OnlyAtHome || often == 0)
             return 0;
         var at = often * fault.Mode.ActsAt(hidden.Acts.IsEmpty ? kind : null);
+        // What nobody lists hangs in the case, and is off when the board runs out of it.
+        if (hidden.OnNoList && situation.Board is { } board && situation.Mended(board.Id, Remedy.Isolate))
+            return 0;
         if (hidden.OnNoList)
             return at * hidden.Form.Engaged(fault.Mode.Most, fault.Mode.Most, kind);
         var engaged = fault.Engaged(situation);
