@@ -11,9 +11,6 @@ internal sealed partial class Policy
     /// <summary>What takes longer is not asked for before a part is bought. Minutes, bench judgement.</summary>
     private const double CheapEnough = 20;
 
-    /// <summary>A part that costs less is bought without more ado, in the shop's currency. Bench judgement.</summary>
-    private const double WorthAGate = 20;
-
     /// <summary>
     /// Before a part is bought or replaced: what restores cheaply is tried with the suspect in, whatever the book says of it. Settings,
     /// seat, contacts, leads; the socket's pins are looked at. Each is tried once.
@@ -29,8 +26,9 @@ internal sealed partial class Policy
             && _job.Now.Now.Has(s.Unit.Id)
             && (decision.About is { } about ? about.Id == s.Unit.Id : decision.Missing?.Kind == s.Unit.Kind)
         );
-        if (suspect is null || _preferences.PriceOf(suspect.Unit.Kind).New < WorthAGate)
+        if (suspect is null)
             return null;
+        var price = _preferences.PriceOf(suspect.Unit.Kind).New;
         // What is said of a CPU and of its board is told apart by the dearest of swaps: what restores either comes before.
         bool IsOfThem(Unit unit) =>
             unit.Id == suspect.Unit.Id
@@ -47,6 +45,9 @@ internal sealed partial class Policy
         foreach (var belief in open)
         {
             if (Restoring(belief.Fault) is not { } step || (step.Weighed > CheapEnough && belief.Fault.Mode.Cure != Cure.Isolate))
+                continue;
+            // What costs more than the part could not save anything.
+            if (_preferences.CostOf(step.Weighed) > price)
                 continue;
             return new Decision(Phase.Prove, AdviceKind.CheapFirst)
             {
