@@ -152,7 +152,8 @@ public sealed class Workshop : IAsyncDisposable
         string form,
         IEnumerable<(string Name, string Value)> fields,
         (string Name, string Value)? button = null,
-        string? action = null
+        string? action = null,
+        (string Field, string Name, byte[] Bytes)? file = null
     )
     {
         var element = (IHtmlFormElement)page.QuerySelector(form)!;
@@ -181,10 +182,22 @@ public sealed class Workshop : IAsyncDisposable
         values.AddRange(changed.SelectMany(g => g.Select(v => new KeyValuePair<string, string>(g.Key, v))));
         if (button is { } b)
             values.Add(new(b.Name, b.Value));
-        using var content = new FormUrlEncodedContent(values);
+        using var content = file is { } sent ? Multipart(values, sent) : (HttpContent)new FormUrlEncodedContent(values);
         var target = action ?? element.GetAttribute("action") ?? "";
         var response = await _client.PostAsync(new Uri(target, UriKind.Relative), content);
         return (response, await new HtmlParser().ParseDocumentAsync(await response.Content.ReadAsStringAsync()));
+    }
+
+    private static MultipartFormDataContent Multipart(
+        IEnumerable<KeyValuePair<string, string>> values,
+        (string Field, string Name, byte[] Bytes) file
+    )
+    {
+        var content = new MultipartFormDataContent();
+        foreach (var (name, value) in values)
+            content.Add(new StringContent(value), name);
+        content.Add(new ByteArrayContent(file.Bytes), file.Field, file.Name);
+        return content;
     }
 
     /// <summary>Goes through the gate, so that how far a machine got can be recorded: off and drained where hands go in, then on,

@@ -1,0 +1,139 @@
+using System.Net;
+using AngleSharp.Html.Dom;
+using Kelvet.Core.Jobs;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
+using Kelvet.Web.Hosting;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Kelvet.Web.Tests;
+
+/// <summary>What a page's handler must not let through, by requests that no page makes.</summary>
+public class HandlerTests
+{
+    private static async Task<BenchJob> BenchAsync(Workshop shop, int number) =>
+        (await shop.WithStoreAsync(s => s.FindAsync(number)))!.Bench;
+
+    private static string Alert(IHtmlDocument page) => page.QuerySelector("[role=alert]")!.TextContent;
+
+    [Fact]
+    public async Task A_start_that_the_desk_refuses_keeps_the_codes_that_a_reader_showed_of_it()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await shop.SendAsync(await shop.GetAsync("/jobs/1010"), "#record", [], action: "/jobs/1010?handler=On");
+        var readers = shop.Services.GetRequiredService<Readers>();
+        for (var i = 0; i < 400 && readers.Shown(1010, SignalLibrary.Standard, ["aptio"]) is not [{ Code: "55" }]; i++)
+            await Task.Delay(25);
+        var bench = await shop.GetAsync("/jobs/1010");
+        // Another bench was quicker, and the start is offered for review.
+        await shop.NoteAsync(1010, "The lid is off.");
+        var lines = (await BenchAsync(shop, 1010)).Lines.Length;
+        var (refused, _) = await shop.SendAsync(bench, "#record", [("seen", "4"), ("lines", "0")], action: "/jobs/1010");
+        Assert.Equal(HttpStatusCode.OK, refused.StatusCode);
+        Assert.Equal(lines, (await BenchAsync(shop, 1010)).Lines.Length);
+        await shop.RecordAsync("/jobs/1010", "4");
+        Assert.Equal("55", Assert.IsType<TrialEntry>((await BenchAsync(shop, 1010)).Entries[^1]).Signs.Code);
+    }
+
+    [Fact]
+    public async Task A_copy_is_put_back_by_the_word_alone()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await shop.SendAsync(await shop.GetAsync("/copies"), "form[action*=Make]", [], action: "/copies?handler=Make");
+        var address = (await shop.GetAsync("/copies")).QuerySelector("table a")!.GetAttribute("href")!;
+        foreach (var sure in new[] { "", "yes", "restored" })
+        {
+            var (answer, page) = await shop.SendAsync(
+                await shop.GetAsync(address),
+                "#picked form",
+                [("sure", sure)],
+                action: "/copies?handler=Restore"
+            );
+            Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+            Assert.Contains("Type the word restore", Alert(page), StringComparison.Ordinal);
+        }
+    }
+
+    [Fact]
+    public async Task A_clean_start_is_counted_once_and_only_of_a_machine_that_may_be_started()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await shop.RecordAsync("/jobs/1003", "7-8");
+        var before = (await BenchAsync(shop, 1003)).Lines.Length;
+        (string, string)[] fields = [("stepId", Guid.NewGuid().ToString())];
+        for (var i = 0; i < 2; i++)
+        {
+            var page = await shop.GetAsync("/jobs/1003/proof");
+            var (sent, _) = await shop.SendAsync(page, "form.counter", fields, action: "/jobs/1003/proof?handler=Clean");
+            Assert.Equal(HttpStatusCode.Redirect, sent.StatusCode);
+        }
+
+        Assert.Equal(before + 1, (await BenchAsync(shop, 1003)).Lines.Length);
+
+        await shop.SendAsync(await shop.GetAsync("/jobs/1003"), "#record", [], action: "/jobs/1003?handler=Off");
+        var (off, said) = await shop.SendAsync(
+            await shop.GetAsync("/jobs/1003/proof"),
+            "form.counter",
+            [("stepId", Guid.NewGuid().ToString())],
+            action: "/jobs/1003/proof?handler=Clean"
+        );
+        Assert.Equal(HttpStatusCode.OK, off.StatusCode);
+        Assert.NotEqual("", Alert(said).Trim());
+        Assert.Equal(before + 1, (await BenchAsync(shop, 1003)).Lines.Length);
+    }
+
+    [Fact]
+    public async Task A_job_is_not_opened_with_a_file_that_is_no_picture()
+    {
+        await using var shop = await Workshop.OpenAsync();
+        var (answer, page) = await shop.SendAsync(
+            await shop.GetAsync("/jobs/new"),
+            "#intake",
+            [],
+            action: "/jobs/new",
+            file: ("photo", "machine.jpg", "no picture"u8.ToArray())
+        );
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        Assert.Contains("not a PNG, JPEG or WebP picture", page.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Empty(await shop.JobsAsync());
+    }
+
+    [Theory]
+    [InlineData("nobody")]
+    [InlineData("../x")]
+    public async Task A_job_is_not_closed_over_a_part_that_is_not_in_it(string found)
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var (answer, page) = await shop.SendAsync(
+            await shop.GetAsync("/jobs/1010/close"),
+            "form:has(#words)",
+            [("words", "done"), ("by", "Ada"), ("found", found)],
+            action: "/jobs/1010/close"
+        );
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        Assert.Contains("not in this job", Alert(page), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task What_another_line_has_followed_is_not_said_to_have_stopped()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await shop.RecordAsync("/jobs/1010", "6-8");
+        var line = (await BenchAsync(shop, 1010)).Trials[^1].Number;
+        await shop.NoteAsync(1010, "It was left to itself for a while.");
+        foreach (var handler in new[] { "Stopped", "Button" })
+        {
+            var (answer, page) = await shop.SendAsync(
+                await shop.GetAsync("/jobs/1010"),
+                "#record",
+                [("line", $"{line}"), ("button", "NoResponse"), ("stepId", Guid.NewGuid().ToString())],
+                action: $"/jobs/1010?handler={handler}"
+            );
+            Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+            Assert.Contains("followed by another line", Alert(page), StringComparison.Ordinal);
+        }
+
+        Assert.Equal(StageRange.AtLeast(BootStage.Picture), (await BenchAsync(shop, 1010)).Trials[^1].Seen);
+    }
+}
