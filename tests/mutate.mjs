@@ -43,15 +43,19 @@ const tests = 'tests/Kelvet.Core.Tests/Kelvet.Core.Tests.csproj';
 const core = 'src/Kelvet.Core/Kelvet.Core.csproj';
 const bin = path.join(tree, 'tests/Kelvet.Core.Tests/bin/Release/net10.0');
 const build = (what) => run('dotnet', 'build', what, '-c', 'Release', '--nologo', '-v', 'quiet', '-p:TreatWarningsAsErrors=false', '-p:EnforceCodeStyleInBuild=false', '-p:RunAnalyzers=false');
-const check = () => {
+// What the rules' own tests let through is asked of stories and cases too, but for those that take long and play at random.
+const SLOW = ['SchoolTests', 'PosteriorTests', 'BeepDecoderTests', 'HouseTests', 'SignTests', 'MemoryPolicyTests'];
+const STORIES = ['suite!=rules', ...SLOW.map((name) => `FullyQualifiedName!~${name}`)].join('&');
+const check = (filter) => {
   copyFileSync(path.join(tree, 'src/Kelvet.Core/bin/Release/net10.0/Kelvet.Core.dll'), path.join(bin, 'Kelvet.Core.dll'));
-  return run('dotnet', 'test', tests, '-c', 'Release', '--no-build', '--nologo', '-v', 'quiet', '--filter', 'suite=rules').status;
+  return run('dotnet', 'test', tests, '-c', 'Release', '--no-build', '--nologo', '-v', 'quiet', '--filter', filter).status;
 };
 
 const first = build(tests);
 if (first.status !== 0) throw new Error(first.stdout);
 writeFileSync(path.join(bin, 'xunit.runner.json'), '{ "preEnumerateTheories": false, "stopOnFail": true }');
-if (check() !== 0) throw new Error('The rules do not pass as they are.');
+for (const filter of ['suite=rules', STORIES]) if (check(filter) !== 0) throw new Error(`Not all that is ${filter} passes as it is.`);
+const hash = spawnSync('git', ['rev-parse', '--short', 'HEAD'], { encoding: 'utf8' }).stdout.trim();
 
 // A quoted text and a comment are no rule.
 const masked = (line) => line.replace(/"(?:[^"\\]|\\.)*"/g, (m) => '"'.padEnd(m.length - 1, '~') + '"').replace(/\/\/.*$/, (m) => '~'.repeat(m.length));
@@ -70,33 +74,33 @@ for (const file of files) {
   const drawn = [];
   while (drawn.length < each && found.length > 0) drawn.push(...found.splice(Math.floor(next() * found.length), 1));
   const missed = [];
-  let killed = 0, counted = 0;
+  let killed = 0, late = 0, counted = 0;
   for (const change of drawn) {
     const line = lines[change.row];
     const other = line.slice(0, change.at) + change.becomes + line.slice(change.at + change.was.length);
     writeFileSync(at, [...lines.slice(0, change.row), other, ...lines.slice(change.row + 1)].join('\n'));
     if (build(core).status !== 0) continue;
     counted++;
-    if (check() !== 0) killed++;
+    if (check('suite=rules') !== 0) killed++;
+    else if (check(STORIES) !== 0) late++;
     else {
       console.log(`  not noticed: ${file}:${change.row + 1}: ${other.trim()}`);
       missed.push(`\`${change.was.trim()}\` for \`${change.becomes.trim()}\` in line ${change.row + 1}`);
     }
   }
   writeFileSync(at, text);
-  results.push([file, counted, killed, missed]);
-  console.log(`${file}: ${killed} of ${counted}`);
+  results.push([file, counted, killed, missed, killed + late]);
+  console.log(`${file}: ${killed} of ${counted} by rules, ${killed + late} in all`);
 }
-const [all, dead] = [1, 2].map((i) => results.reduce((sum, r) => sum + r[i], 0));
+const [all, soon, dead] = [1, 2, 4].map((i) => results.reduce((sum, r) => sum + r[i], 0));
 console.log(`${dead} of ${all} noticed: ${Math.round((100 * dead) / all)} %`);
 
 if (table) {
   const page = 'docs/architecture.md';
-  const hash = spawnSync('git', ['rev-parse', '--short', 'HEAD'], { encoding: 'utf8' }).stdout.trim();
-  const rows = results.map(([file, of, killed, missed]) => `| \`${file}\` | ${killed} of ${of} | ${missed.join('; ')} |`);
+  const rows = results.map(([file, of, killed, missed, noticed]) => `| \`${file}\` | ${of} | ${killed} | ${noticed} | ${missed.join('; ')} |`);
   const text = [
-    `${each} changes a file, seed ${firstSeed}, at \`${hash}\`: **${dead} of ${all} noticed (${Math.round((100 * dead) / all)} %)** by the suite of rules alone.`,
-    '', '| File | noticed | not noticed |', '|---|---|---|', ...rows,
+    `${each} changes a file, seed ${firstSeed}, at \`${hash}\`: **${dead} of ${all} noticed (${Math.round((100 * dead) / all)} %)**, ${soon} of them by the suite of rules.`,
+    '', '| File | changes | by rules | in all | not noticed |', '|---|--:|--:|--:|---|', ...rows,
   ].join('\n');
   writeFileSync(page, readFileSync(page, 'utf8').replace(/(<!-- mutants -->\n)[\s\S]*?(<!-- -->)/, (_, from, to) => `${from}${text}\n${to}`));
 }

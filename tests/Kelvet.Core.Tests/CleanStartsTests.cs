@@ -35,6 +35,7 @@ public class CleanStartsTests
         Assert.True(CleanStarts.Needed(1, 10) > 4 * CleanStarts.Needed(5, 10));
         Assert.Equal(0, CleanStarts.Needed(1, 1, 0.5));
         Assert.True(CleanStarts.Needed(3, 10, 0.99) > CleanStarts.Needed(3, 10));
+        Assert.Equal(500, CleanStarts.Needed(1, 100_000, 0.999));
         Assert.Throws<ArgumentOutOfRangeException>(() => CleanStarts.Needed(0, 5));
         Assert.Throws<ArgumentOutOfRangeException>(() => CleanStarts.Needed(6, 5));
         Assert.Throws<ArgumentOutOfRangeException>(() => CleanStarts.Needed(1, 5, 1));

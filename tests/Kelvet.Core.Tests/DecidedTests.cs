@@ -4,6 +4,7 @@ using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
+using Kelvet.Core.Words;
 using Kelvet.Core.Worksheets;
 using static Kelvet.Core.Tests.Bench;
 
@@ -222,6 +223,38 @@ public class DecidedTests
             bench.Trial("4").Trial("6", Remove("stick-2")).Trial("4", Fit("stick-2", "memory.B2"));
             return bench.Diagnosis.RivalsOf(new("stick-2")).Count(r => r.ByChance);
         }
+    }
+
+    [Fact]
+    public void What_stays_empty_as_it_goes_out_is_said_and_never_called_in_place()
+    {
+        var bad = new UnitId("stick-2");
+        var job = Office().Job;
+        var decision = new Decision(Phase.Reproduce, AdviceKind.LookThenStart);
+        for (var n = 0; n < 40 && decision.Kind != AdviceKind.Done; n++)
+        {
+            var after = decision.Step?.After ?? job.Now;
+            Entry line = decision.Step switch
+            {
+                { Check: { } look } => new FindingEntry(Guid.NewGuid(), look.Id, decision.Step.Checked!.Id, false),
+                var step => new TrialEntry(
+                    Guid.NewGuid(),
+                    step?.Changes ?? [],
+                    after.Now.Has(bad) ? StageRange.At(BootStage.RunsNoPost) : StageRange.AtLeast(BootStage.Picture)
+                ),
+            };
+            job = job.Append(line);
+            decision = Planner.Advise(BenchDiagnosis.Of(job, Faults.Atlas.Standard)).Decision;
+        }
+
+        Assert.Equal((AdviceKind.Done, "memory.B2"), (decision.Kind, Assert.Single(decision.Empty).ToString()));
+        var diagnosis = BenchDiagnosis.Of(job, Faults.Atlas.Standard);
+        var advice = Planner.Advise(diagnosis);
+        Assert.Equal(
+            "It runs, and B2 stays empty: the owner is to know, or another part is got.",
+            PlainAdvice.Of(advice, diagnosis).Reason
+        );
+        Assert.DoesNotContain("in its place", advice.Words());
     }
 
     [Theory]

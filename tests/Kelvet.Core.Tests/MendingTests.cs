@@ -89,13 +89,16 @@ public class MendingTests
     [Fact]
     public void From_a_line_on_everything_is_struck_at_once()
     {
-        var job = Log(Start("4-5"), Start("4-5", Remove("stick-2")), Start("6-8", Fit("stick-2", "memory.B1")), Start("6-8"));
+        var job = Log(Start("4-5"), Start("4-5", Remove("stick-2")), Start("6-8", Fit("stick-2", "memory.B1")), Start("6-8"), Start("6-8"));
         var mended = job.Append(
-            new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, "the wrong machine") { Also = [job.Entries[2].Id, job.Entries[3].Id] }
+            new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, "the wrong machine")
+            {
+                Also = [job.Entries[2].Id, job.Entries[3].Id, job.Entries[4].Id],
+            }
         );
         Assert.Single(mended.Trials);
-        Assert.Equal(5, mended.Entries.Length);
-        Assert.All(mended.Lines.Skip(1).Take(3), l => Assert.Null(l.Stands));
+        Assert.Equal(6, mended.Entries.Length);
+        Assert.All(mended.Lines.Skip(1).Take(4), l => Assert.Null(l.Stands));
         Assert.True(mended.Now.Now.Has(new("stick-2")));
         Assert.Equal(mended.Trials.Length, JobFormat.Read(JobFormat.Write(mended)).Trials.Length);
     }

@@ -154,6 +154,17 @@ public class StrictTests
         // Another board was not there.
         var other = Looked(Smelt(), true, Safety.BurnMarks).Append(new WorkEntry(Guid.NewGuid(), [Swap("board", "spare-board")]));
         Assert.Null(Why(other));
+        // A board that was taken down at intake by mistake was never in it; the one that was smelt.
+        var machine = Smelt().Intake;
+        var two = BenchJob.Open(machine with { Parts = machine.Parts.With(Board("real-board", Origin.Customer)) });
+        var right = two.Intake with { Received = two.Intake.Received.WithUnit(Place.Board, new("real-board")) };
+        Assert.Equal(
+            PowerBlock.LookOverBoard,
+            Why(
+                two.Append(new AmendEntry(Guid.NewGuid(), right, "misread"))
+                    .Append(new WorkEntry(Guid.NewGuid(), [Swap("supply", "spare-supply")]))
+            )
+        );
         // A smell at a start asks for a look after it: the one before says nothing of it.
         var bench = Office().Shelf(Plain("spare-supply", UnitKind.Supply, Origin.Shelf));
         var job = Looked(bench.Job, false)

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Kelvet.Core.Evidence;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
@@ -101,6 +102,8 @@ internal sealed partial class Closing
         };
     }
 
+    private ImmutableArray<Place> Empty => [.. _diagnosis.Job.AsItBelongs.At.Keys.Where(p => _now.Now[p] is null)];
+
     /// <summary>As received, but with another part of its kind in the place of each unit that is settled and out.</summary>
     public Configuration Repaired() => Repaired(IsSettled);
 
@@ -125,9 +128,10 @@ internal sealed partial class Closing
             {
                 Step = Candidate([]),
                 Probability = left,
+                Empty = Empty,
                 More = LeastClean - CleanNow,
             }
-            : new Decision(Phase.Done, AdviceKind.Done) { Probability = left };
+            : new Decision(Phase.Done, AdviceKind.Done) { Probability = left, Empty = Empty };
     }
 
     private Configuration Repaired(Func<Suspect, bool> isSettled)

@@ -154,9 +154,10 @@ internal sealed partial class Closing
             {
                 Step = Candidate([]),
                 Probability = left,
+                Empty = Empty,
                 More = StillNeeded(),
             }
-            : new Decision(Phase.Done, AdviceKind.Done) { Probability = left };
+            : new Decision(Phase.Done, AdviceKind.Done) { Probability = left, Empty = Empty };
     }
 
     /// <summary>Clean starts are foreseen up to so many.</summary>

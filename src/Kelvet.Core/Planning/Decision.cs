@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
@@ -151,6 +152,9 @@ public sealed record Decision(Phase Phase, AdviceKind Kind)
 
     /// <summary>Clean starts in a row that are still needed, this one counted; 0 where that is not what is asked.</summary>
     public int More { get; init; }
+
+    /// <summary>Places that held something when it came in and stay empty as it goes out; none where that is not what is asked.</summary>
+    public ImmutableArray<Place> Empty { get; init; } = [];
 
     /// <summary>The part that must be got before the work goes on; null when there is something to do without.</summary>
     public Unit? Missing { get; init; }

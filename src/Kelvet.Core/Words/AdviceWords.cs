@@ -37,6 +37,13 @@ public static class AdviceWords
             _ => "start it",
         };
 
+    /// <summary>Whether everything is in its place again, and else what stays empty.</summary>
+    internal static string InPlace(Decision decision) =>
+        decision.Empty.IsEmpty
+            ? "everything in its place"
+            : $"and {string.Join(", ", decision.Empty.Select(p => p.Brief()))} {(decision.Empty.Length == 1 ? "stays" : "stay")} empty: "
+                + "the owner is to know, or another part is got";
+
     /// <summary>A further start, the way that shows the complaint.</summary>
     private static string Again(Candidate? step) => step is { Kind: not null } ? $"{Capital(step.Words())}." : "Start it again.";
 
@@ -84,7 +91,7 @@ public static class AdviceWords
             AdviceKind.PutRestBack => $"Put the rest back and start it: {step}.",
             AdviceKind.MisSeen => "Start it again, and watch closely.",
             AdviceKind.Done =>
-                $"It runs, everything in place; the chance that something is left is {Percent.Words(d.Probability)}. Close the job.",
+                $"It runs, {InPlace(d)}; the chance that something is left is {Percent.Words(d.Probability)}. Close the job.",
             AdviceKind.NotReproduced =>
                 "Not reproduced: it never failed here. Ask for the customer's own monitor, cable, lead and strip, the outlet that it "
                     + "hangs on, and how and when it fails there; start it once with those before it goes back.",
@@ -125,9 +132,8 @@ public static class AdviceWords
             AdviceKind.TryTogether => "What keeps it from starting is known and stays out.",
             AdviceKind.PutRestBack =>
                 "What was found is dealt with; the rest goes back as it was received, and the whole machine is tried.",
-            AdviceKind.StartOnceMore =>
-                $"It runs, everything in its place. {Starts(d.More)} needed: until then the chance that it fails again "
-                    + "at the next start is above half a percent.",
+            AdviceKind.StartOnceMore => $"It runs, {InPlace(d)}. {Starts(d.More)} needed: until then the chance that it fails again "
+                + "at the next start is above half a percent.",
             AdviceKind.MisSeen => "The last start failed, and nothing left explains it: it may have been mis-seen.",
             _ => "",
         };

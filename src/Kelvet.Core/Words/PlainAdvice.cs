@@ -80,7 +80,7 @@ public sealed record PlainAdvice(string Imperative, string Reason)
             ),
             AdviceKind.StartOnceMore => new(Again(step, d), $"It runs. {AdviceWords.Starts(d.More)} needed."),
             AdviceKind.MisSeen => new("Start it again. Watch closely.", advice.Why()),
-            AdviceKind.Done => new("Close the job.", "It runs, everything in its place."),
+            AdviceKind.Done => new("Close the job.", $"It runs, {AdviceWords.InPlace(d)}."),
             AdviceKind.NotReproduced => new("Not reproduced here.", Rest(advice.Words())),
             AdviceKind.PartTellsMore or AdviceKind.OnlyAPartTells => new(
                 Get(d.Missing!),
