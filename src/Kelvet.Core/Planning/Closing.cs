@@ -239,10 +239,24 @@ internal sealed partial class Closing
             : null;
 
     /// <summary>The customer's sticks, when what is wrong is that they do not work together.</summary>
-    private static UnitId[] GoesWith(Suspect suspect, BenchJob job) =>
-        suspect.Leading.Fault.Mode.On == FaultSite.MemoryKit
-            ? [.. job.Intake.Received.At.Values.Where(id => job.Now.Parts[id] is MemoryStick)]
-            : [suspect.Unit.Id];
+    private static UnitId[] GoesWith(Suspect suspect, BenchJob job)
+    {
+        var (unit, fault) = (suspect.Unit.Id, suspect.Leading.Fault);
+        if (fault.Mode.On != FaultSite.MemoryKit)
+            return [unit];
+        var sticks = job.Intake.Received.At.Where(p => job.Now.Parts[p.Value] is MemoryStick).ToArray();
+        var alone = sticks.Where(p => p.Value != unit).Aggregate(job.Intake.Received, (machine, p) => machine.WithUnit(p.Key, null));
+        // What acts with one stick as well as with all says nothing against one that never failed without the suspect.
+        var withAny = fault.Engaged(job.Now.BackIn(alone)) > 0;
+        return
+        [
+            .. sticks
+                .Select(p => p.Value)
+                .Where(id =>
+                    id == unit || !withAny || job.Trials.Any(t => t.Failed && t.Situation.Now.Has(id) && !t.Situation.Now.Has(unit))
+                ),
+        ];
+    }
 
     /// <summary>
     /// The units whose live faults together reach a probability, likeliest first. A fault is live when it would bite with
