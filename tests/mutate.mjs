@@ -35,7 +35,7 @@ const tree = path.resolve('artifacts/mutation');
 rmSync(tree, { recursive: true, force: true });
 mkdirSync(tree, { recursive: true });
 const apart = (from) => !/(^|\/)(bin|obj|node_modules)$/.test(from);
-for (const part of ['src/Kelvet.Core', 'tests/Kelvet.Core.Tests', 'Directory.Build.props', 'Directory.Packages.props', '.editorconfig', '.config', 'tests/worlds', 'docs'])
+for (const part of ['src', 'tests', 'docs', 'Kelvet.slnx', 'Directory.Build.props', 'Directory.Packages.props', '.editorconfig', '.config', 'artifacts/outside'])
   cpSync(part, path.join(tree, part), { recursive: true, filter: apart });
 
 const run = (...command) => spawnSync(command[0], command.slice(1), { cwd: tree, encoding: 'utf8', timeout: 300_000 });

@@ -225,6 +225,19 @@ public class DecidedTests
         }
     }
 
+    [Theory]
+    [InlineData("0", false)]
+    [InlineData("2", false)]
+    [InlineData("3", true)]
+    [InlineData("4", true)]
+    public void Settings_are_open_before_a_part_is_bought_where_they_may_be_why(string seen, bool open)
+    {
+        var job = Office().Trial(seen).Job;
+        Assert.Equal(open, OpenChecks.Of(job, new("supply"), Faults.Atlas.Standard).Settings);
+        Assert.False(OpenChecks.Of(Office().Trial(seen, new Change.ClearCmos()).Job, new("supply"), Faults.Atlas.Standard).Settings);
+        Assert.True(OpenChecks.Of(job, new("supply"), Faults.Atlas.Standard).Seat);
+    }
+
     [Fact]
     public void What_stays_empty_as_it_goes_out_is_said_and_never_called_in_place()
     {
