@@ -238,6 +238,23 @@ public class DecidedTests
         Assert.True(OpenChecks.Of(job, new("supply"), Faults.Atlas.Standard).Seat);
     }
 
+    [Theory]
+    [InlineData(Ending.Restarted, 6.0, RunFor.SupplyRails, 20)]
+    [InlineData(Ending.Off, 45.0, RunFor.SupplyRails, 90)]
+    [InlineData(Ending.Froze, 3.0, RunFor.Endurance, 120)]
+    [InlineData(null, null, RunFor.Cooler, 10)]
+    [InlineData(Ending.Froze, 1440.0, RunFor.Endurance, 1440)]
+    public void A_run_is_planned_for_what_is_complained_of_and_twice_as_long_as_it_took(
+        Ending? then,
+        double? after,
+        RunFor @for,
+        int minutes
+    )
+    {
+        var plan = RunPlan.Of(new Complaint { Then = then, Minutes = after });
+        Assert.Equal((@for, minutes), (plan.For, plan.Minutes));
+    }
+
     [Fact]
     public void What_stays_empty_as_it_goes_out_is_said_and_never_called_in_place()
     {

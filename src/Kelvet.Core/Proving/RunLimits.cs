@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Jobs;
 using Kelvet.Core.Observed;
 
 namespace Kelvet.Core.Proving;
@@ -38,6 +39,26 @@ public sealed record RunPlan(RunFor For, int Minutes, RunLimits Limits)
             },
             RunLimits.Usual
         );
+
+    /// <summary>
+    /// The run that a complaint asks for: where it goes off or restarts under load the supply is tried, where it freezes or ends otherwise
+    /// whether it holds out, and at least twice as long as it took there. Common practice.
+    /// </summary>
+    public static RunPlan Of(Complaint complaint)
+    {
+        var plan = Usual(
+            complaint.Then switch
+            {
+                Ending.Restarted or Ending.Off => RunFor.SupplyRails,
+                null => RunFor.Cooler,
+                _ => RunFor.Endurance,
+            }
+        );
+        return plan with { Minutes = Math.Max(plan.Minutes, (int)Math.Min(MostMinutes, Math.Ceiling(2 * (complaint.Minutes ?? 0)))) };
+    }
+
+    /// <summary>Longest run, minutes: a day.</summary>
+    public const int MostMinutes = 1440;
 }
 
 /// <summary>A reading that went beyond a limit.</summary>

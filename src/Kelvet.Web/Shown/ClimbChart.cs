@@ -42,7 +42,19 @@ public sealed record ClimbColumn(
     public string Number => Trials.Length == 1 ? $"{Trial.Number}" : $"{Trials[0].Number}–{Trial.Number}";
 
     /// <summary>"7 starts: 4 passed"; empty for one.</summary>
-    public string Folded => Trials.Length == 1 ? "" : $"{Trials.Length} starts: {Trials.Count(t => t.Passed)} passed";
+    public string Folded => Trials.Length == 1 ? "" : CountOf(Trials, ": ");
+
+    /// <summary>How a start came out, as the style sheet calls it: what got there and was not followed to its end did neither.</summary>
+    public static string LookOf(Trial trial) =>
+        trial.Passed ? "pass"
+        : trial.Failed ? "fail"
+        : "unfollowed";
+
+    /// <summary>"7 starts, 4 passed"; where none was followed to its end, that instead.</summary>
+    internal static string CountOf(ImmutableArray<Trial> trials, string then = ", ") =>
+        trials.Any(t => t.Passed || t.Failed)
+            ? $"{trials.Length} starts{then}{trials.Count(t => t.Passed)} passed"
+            : $"{trials.Length} starts{then}not followed to the end";
 }
 
 /// <summary>A proof both ways, drawn over the columns that make it.</summary>
@@ -152,8 +164,8 @@ public sealed class ClimbChart
             : index == 0 ? ("as received", "as received")
             : ("no change", "again");
         if (count > 1)
-            brief = $"{count} starts, {trials.Count(t => t.Passed)} passed";
-        var pairs = index > 0 && trial.Changes.Length == 1 && trial.Seen.ShowsPicture != job.Trials[index - 1].Seen.ShowsPicture;
+            brief = ClimbColumn.CountOf(trials);
+        var pairs = index > 0 && trial.Changes.Length == 1 && ClimbColumn.LookOf(trial) != ClimbColumn.LookOf(job.Trials[index - 1]);
         double? cap = trial.Ceiling.Stage < BootStage.Picture ? TopOf(trial.Ceiling.Stage) : null;
         ImmutableArray<string> looks =
         [

@@ -31,9 +31,12 @@ public sealed class HeatModel(
 
     private const int MostPasted = 900_000;
 
-    /// <summary>What the run is made for.</summary>
+    /// <summary>What the run is made for; null for what the complaint asks for.</summary>
     [BindProperty(SupportsGet = true)]
-    public RunFor For { get; set; }
+    public RunFor? For { get; set; }
+
+    /// <summary>What it is made for.</summary>
+    public RunFor Purpose => For ?? RunPlan.Of(Job.Bench.Intake.Complaint).For;
 
     /// <summary>Minutes that it takes, 1 to 1440; null for the usual ones.</summary>
     [BindProperty(SupportsGet = true)]
@@ -56,8 +59,18 @@ public sealed class HeatModel(
     public double? Watts { get; set; }
 
     /// <summary>The plan.</summary>
-    public RunPlan Plan =>
-        new(For, Minutes ?? RunPlan.Usual(For).Minutes, RunLimits.Usual with { Celsius = Limit ?? HeatRun.UsualLimit, Watts = MostWatts });
+    public RunPlan Plan
+    {
+        get
+        {
+            var usual = For is { } said ? RunPlan.Usual(said) : RunPlan.Of(Job.Bench.Intake.Complaint);
+            return usual with
+            {
+                Minutes = Minutes ?? usual.Minutes,
+                Limits = RunLimits.Usual with { Celsius = Limit ?? HeatRun.UsualLimit, Watts = MostWatts },
+            };
+        }
+    }
 
     /// <summary>The readings; null before any was sent.</summary>
     public RunReadings? Read { get; private set; }
@@ -110,7 +123,7 @@ public sealed class HeatModel(
 
     /// <summary>What is written into the log.</summary>
     public string Words =>
-        $"Run under load, to see whether {For.Words()}. {Verdict}{(Which.Length > 0 ? $" {Which}" : "")}"
+        $"Run under load, to see whether {Purpose.Words()}. {Verdict}{(Which.Length > 0 ? $" {Which}" : "")}"
         + (Fit is { } fit ? $" {fit.Words(Draw, Air ?? RoomAir)}" : "")
         + string.Concat(Crossed.Take(6).Select(c => $" {c.Words()}."));
 
@@ -147,7 +160,7 @@ public sealed class HeatModel(
     {
         if (WhyNot() is { } why)
             return await RefusedAsync(why.Words, why.Field);
-        var note = $"Run under load begun, {Plan.Minutes} min, to see whether {For.Words()}. Broken off {Plan.Limits.Words()}.";
+        var note = $"Run under load begun, {Plan.Minutes} min, to see whether {Purpose.Words()}. Broken off {Plan.Limits.Words()}.";
         if (await KeepAsync(new NoteEntry(Id(stepId)) { Note = note }, Attachments.None) is { } refused)
             return refused;
         await desk.StartTimerAsync(Number, Run, Plan.Minutes * 60, HttpContext.RequestAborted);
@@ -175,13 +188,14 @@ public sealed class HeatModel(
         return Redirect($"/jobs/{Number}/log");
     }
 
-    private string Query => $"?for={For}&minutes={Plan.Minutes}&limit={Plan.Limits.Celsius}&mostWatts={MostWatts}&air={Air}&watts={Watts}";
+    private string Query =>
+        $"?for={Purpose}&minutes={Plan.Minutes}&limit={Plan.Limits.Celsius}&mostWatts={MostWatts}&air={Air}&watts={Watts}";
 
     private static Guid Id(Guid sent) => sent == Guid.Empty ? Guid.NewGuid() : sent;
 
     private (string Words, string Field)? WhyNot() =>
-        !Enum.IsDefined(For) ? ("Choose what the run is made for.", "for")
-        : Plan.Minutes is not (>= 1 and <= 1440) ? ("A run takes 1 to 1440 minutes.", "minutes")
+        !Enum.IsDefined(Purpose) ? ("Choose what the run is made for.", "for")
+        : Plan.Minutes is not (>= 1 and <= RunPlan.MostMinutes) ? ($"A run takes 1 to {RunPlan.MostMinutes} minutes.", "minutes")
         : Plan.Limits.Celsius is not (>= 40 and <= 130) ? ("The limit is 40 to 130 °C.", "limit")
         : MostWatts is <= 0 or > 5000 ? ("The most draw is above 0 to 5000 W.", "mostWatts")
         : Air is < -20 or > 60 ? ("The air is -20 to 60 °C.", "air")
