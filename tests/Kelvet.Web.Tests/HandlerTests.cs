@@ -136,4 +136,34 @@ public class HandlerTests
 
         Assert.Equal(StageRange.AtLeast(BootStage.Picture), (await BenchAsync(shop, 1010)).Trials[^1].Seen);
     }
+
+    [Fact]
+    public async Task The_climb_tells_what_failed_and_what_nobody_followed_by_the_goal_of_the_complaint()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        var intake = (await BenchAsync(shop, 1010)).Intake with
+        {
+            Goal = BootStage.Stable,
+            Complaint = new Complaint
+            {
+                When = StartKind.Load,
+                Then = Core.Observed.Ending.Restarted,
+                Minutes = 30,
+            },
+        };
+        var job = BenchJob
+            .Open(intake)
+            .Append(new TrialEntry(Guid.NewGuid(), [], StageRange.AtLeast(BootStage.OsLoads)))
+            .Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.OsLoads)) { Kind = StartKind.Load })
+            .Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.Stable)) { Kind = StartKind.Load });
+        var number = await shop.OpenJobAsync(job);
+        var page = await shop.GetAsync($"/jobs/{number}");
+        Assert.Equal(
+            ["pass", "tick unfollowed", "tick fail-ground", "tick pass"],
+            page.QuerySelectorAll(".chart a rect:not(.column)").Select(r => r.ClassName).Where(c => c is not null)
+        );
+        var run = await shop.GetAsync($"/jobs/{number}/heat");
+        Assert.Equal("SupplyRails", ((IHtmlSelectElement)run.QuerySelector("select[name=for]")!).Value);
+        Assert.Equal("60", run.QuerySelector("#minutes")!.GetAttribute("placeholder"));
+    }
 }

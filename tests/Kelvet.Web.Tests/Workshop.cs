@@ -230,6 +230,8 @@ public sealed class Workshop : IAsyncDisposable
     public async ValueTask DisposeAsync()
     {
         _client.Dispose();
+        // What works in the background ends before its folder goes.
+        await _app.StopAsync();
         await _app.DisposeAsync();
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
         if (!_keep)
