@@ -253,6 +253,11 @@ public class DecidedTests
     {
         var plan = RunPlan.Of(new Complaint { Then = then, Minutes = after });
         Assert.Equal((@for, minutes), (plan.For, plan.Minutes));
+        // Chosen otherwise, it is no shorter than what is complained of takes.
+        Assert.Equal(
+            Math.Max(10, Math.Min(1440, 2 * (after ?? 0))),
+            RunPlan.Of(new Complaint { Then = then, Minutes = after }, RunFor.Cooler).Minutes
+        );
     }
 
     [Fact]

@@ -15,7 +15,19 @@ public class HandlerTests
     private static async Task<BenchJob> BenchAsync(Workshop shop, int number) =>
         (await shop.WithStoreAsync(s => s.FindAsync(number)))!.Bench;
 
-    private static string Alert(IHtmlDocument page) => page.QuerySelector("[role=alert]")!.TextContent;
+    /// <summary>Sends a form of a page, which answers with the page again and says why in an alert.</summary>
+    private static async Task<string> RefusedAsync(
+        Workshop shop,
+        string page,
+        string form,
+        string action,
+        params (string Name, string Value)[] fields
+    )
+    {
+        var (answer, said) = await shop.SendAsync(await shop.GetAsync(page), form, fields, action: action);
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        return said.QuerySelector("[role=alert]")!.TextContent;
+    }
 
     [Fact]
     public async Task A_start_that_the_desk_refuses_keeps_the_codes_that_a_reader_showed_of_it()
@@ -43,16 +55,11 @@ public class HandlerTests
         await shop.SendAsync(await shop.GetAsync("/copies"), "form[action*=Make]", [], action: "/copies?handler=Make");
         var address = (await shop.GetAsync("/copies")).QuerySelector("table a")!.GetAttribute("href")!;
         foreach (var sure in new[] { "", "yes", "restored" })
-        {
-            var (answer, page) = await shop.SendAsync(
-                await shop.GetAsync(address),
-                "#picked form",
-                [("sure", sure)],
-                action: "/copies?handler=Restore"
+            Assert.Contains(
+                "Type the word restore",
+                await RefusedAsync(shop, address, "#picked form", "/copies?handler=Restore", ("sure", sure)),
+                StringComparison.Ordinal
             );
-            Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
-            Assert.Contains("Type the word restore", Alert(page), StringComparison.Ordinal);
-        }
     }
 
     [Fact]
@@ -72,14 +79,14 @@ public class HandlerTests
         Assert.Equal(before + 1, (await BenchAsync(shop, 1003)).Lines.Length);
 
         await shop.SendAsync(await shop.GetAsync("/jobs/1003"), "#record", [], action: "/jobs/1003?handler=Off");
-        var (off, said) = await shop.SendAsync(
-            await shop.GetAsync("/jobs/1003/proof"),
+        var why = await RefusedAsync(
+            shop,
+            "/jobs/1003/proof",
             "form.counter",
-            [("stepId", Guid.NewGuid().ToString())],
-            action: "/jobs/1003/proof?handler=Clean"
+            "/jobs/1003/proof?handler=Clean",
+            ("stepId", Guid.NewGuid().ToString())
         );
-        Assert.Equal(HttpStatusCode.OK, off.StatusCode);
-        Assert.NotEqual("", Alert(said).Trim());
+        Assert.NotEqual("", why.Trim());
         Assert.Equal(before + 1, (await BenchAsync(shop, 1003)).Lines.Length);
     }
 
@@ -105,14 +112,12 @@ public class HandlerTests
     public async Task A_job_is_not_closed_over_a_part_that_is_not_in_it(string found)
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
-        var (answer, page) = await shop.SendAsync(
-            await shop.GetAsync("/jobs/1010/close"),
-            "form:has(#words)",
-            [("words", "done"), ("by", "Ada"), ("found", found)],
-            action: "/jobs/1010/close"
+        const string Close = "/jobs/1010/close";
+        Assert.Contains(
+            "not in this job",
+            await RefusedAsync(shop, Close, "form:has(#words)", Close, ("words", "done"), ("by", "Ada"), ("found", found)),
+            StringComparison.Ordinal
         );
-        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
-        Assert.Contains("not in this job", Alert(page), StringComparison.Ordinal);
     }
 
     [Fact]
@@ -124,14 +129,16 @@ public class HandlerTests
         await shop.NoteAsync(1010, "It was left to itself for a while.");
         foreach (var handler in new[] { "Stopped", "Button" })
         {
-            var (answer, page) = await shop.SendAsync(
-                await shop.GetAsync("/jobs/1010"),
+            var why = await RefusedAsync(
+                shop,
+                "/jobs/1010",
                 "#record",
-                [("line", $"{line}"), ("button", "NoResponse"), ("stepId", Guid.NewGuid().ToString())],
-                action: $"/jobs/1010?handler={handler}"
+                $"/jobs/1010?handler={handler}",
+                ("line", $"{line}"),
+                ("button", "NoResponse"),
+                ("stepId", Guid.NewGuid().ToString())
             );
-            Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
-            Assert.Contains("followed by another line", Alert(page), StringComparison.Ordinal);
+            Assert.Contains("followed by another line", why, StringComparison.Ordinal);
         }
 
         Assert.Equal(StageRange.AtLeast(BootStage.Picture), (await BenchAsync(shop, 1010)).Trials[^1].Seen);
@@ -163,6 +170,14 @@ public class HandlerTests
             page.QuerySelectorAll(".chart a rect:not(.column)").Select(r => r.ClassName).Where(c => c is not null)
         );
         var run = await shop.GetAsync($"/jobs/{number}/heat");
+        var chosen = await shop.GetAsync($"/jobs/{number}/heat?for=Cooler");
+        Assert.Equal("60", chosen.QuerySelector("#minutes")!.GetAttribute("placeholder"));
+        // A request that does not say what it is made for starts the run that is complained of.
+        await shop.SendAsync(run, "form:has(#readings)", [("for", "")], action: $"/jobs/{number}/heat?handler=Start");
+        Assert.StartsWith("Run under load begun, 60 min", (await BenchAsync(shop, number)).Entries[^1].Note, StringComparison.Ordinal);
+        await shop.SendAsync(page, "#record", [], action: $"/jobs/{number}?handler=On");
+        var keys = (await shop.GetAsync($"/jobs/{number}")).QuerySelectorAll("#stages .stage.pass");
+        Assert.Equal("8", Assert.Single(keys).GetAttribute("data-key"));
         Assert.Equal("SupplyRails", ((IHtmlSelectElement)run.QuerySelector("select[name=for]")!).Value);
         Assert.Equal("60", run.QuerySelector("#minutes")!.GetAttribute("placeholder"));
     }

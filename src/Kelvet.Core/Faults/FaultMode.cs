@@ -302,6 +302,10 @@ public sealed record FaultMode(
     /// </summary>
     public ImmutableArray<double> Reach { get; private init; } = ReachOf(Stops);
 
+    /// <summary>Whether a start that was seen to end there may have ended by it.</summary>
+    public bool MayStopIn(StageRange seen) =>
+        Stops.Select((p, stage) => p > 0 && (BootStage)stage >= seen.Low && (BootStage)stage <= seen.High).Any(may => may);
+
     /// <summary>
     /// Chance, 0 to 1, that the cure leaves the fault as it was: what the last rule, the one without conditions on mending,
     /// gives, against the first. 0 for what is not mended in place.

@@ -29,7 +29,8 @@ public sealed record OpenChecks(bool Settings, bool Seat, ImmutableArray<Check> 
         var now = job.Now;
         var made = job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>().Where(f => f.Unit == unit).Select(f => f.Check).ToHashSet();
         var failed = job.Trials.Where(t => t.Failed).ToArray();
-        var mayBeSettings = failed.Length == 0 || failed.Any(t => t.Seen.High >= BootStage.RestartLoop);
+        var settings = atlas.Modes.Where(m => m.Cure == Cure.ClearCmos).ToArray();
+        var mayBeSettings = failed.Length == 0 || failed.Any(t => settings.Any(m => m.MayStopIn(t.Seen)));
         return new OpenChecks(
             mayBeSettings && now.Board is { } board && !now.CmosCleared(board.Id),
             !now.Refitted(unit) && job.Intake.Received.Has(unit),

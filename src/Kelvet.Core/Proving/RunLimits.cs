@@ -42,17 +42,20 @@ public sealed record RunPlan(RunFor For, int Minutes, RunLimits Limits)
 
     /// <summary>
     /// The run that a complaint asks for: where it goes off or restarts under load the supply is tried, where it freezes or ends otherwise
-    /// whether it holds out, and at least twice as long as it took there. Common practice.
+    /// whether it holds out. Whatever it is made for, it lasts at least twice as long as it took there. Common practice.
     /// </summary>
-    public static RunPlan Of(Complaint complaint)
+    /// <param name="complaint">What is complained of.</param>
+    /// <param name="said">What it is made for, where somebody has chosen; null for what the complaint asks for.</param>
+    public static RunPlan Of(Complaint complaint, RunFor? said = null)
     {
         var plan = Usual(
-            complaint.Then switch
-            {
-                Ending.Restarted or Ending.Off => RunFor.SupplyRails,
-                null => RunFor.Cooler,
-                _ => RunFor.Endurance,
-            }
+            said
+                ?? complaint.Then switch
+                {
+                    Ending.Restarted or Ending.Off => RunFor.SupplyRails,
+                    null => RunFor.Cooler,
+                    _ => RunFor.Endurance,
+                }
         );
         return plan with { Minutes = Math.Max(plan.Minutes, (int)Math.Min(MostMinutes, Math.Ceiling(2 * (complaint.Minutes ?? 0)))) };
     }

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Words;
@@ -185,7 +186,11 @@ public sealed partial class IndexModel
     /// <param name="Key">The key.</param>
     /// <param name="Seen">The range as recorded.</param>
     /// <param name="Words">What the technician sees.</param>
-    public sealed record StageButton(char Key, string Seen, string Words);
+    public sealed record StageButton(char Key, string Seen, string Words)
+    {
+        /// <summary>Whether a start that got so far has reached a goal.</summary>
+        public bool Reaches(BootStage goal) => ObservedFormat.TryRead(Seen, out var range) && range.Low >= goal;
+    }
 
     /// <summary>The stages in the order of their keys.</summary>
     public static IReadOnlyList<StageButton> Stages { get; } =

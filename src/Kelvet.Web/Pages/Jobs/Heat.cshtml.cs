@@ -36,7 +36,7 @@ public sealed class HeatModel(
     public RunFor? For { get; set; }
 
     /// <summary>What it is made for.</summary>
-    public RunFor Purpose => For ?? RunPlan.Of(Job.Bench.Intake.Complaint).For;
+    public RunFor Purpose => Plan.For;
 
     /// <summary>Minutes that it takes, 1 to 1440; null for the usual ones.</summary>
     [BindProperty(SupportsGet = true)]
@@ -63,7 +63,7 @@ public sealed class HeatModel(
     {
         get
         {
-            var usual = For is { } said ? RunPlan.Usual(said) : RunPlan.Of(Job.Bench.Intake.Complaint);
+            var usual = RunPlan.Of(Job.Bench.Intake.Complaint, For);
             return usual with
             {
                 Minutes = Minutes ?? usual.Minutes,
@@ -158,6 +158,7 @@ public sealed class HeatModel(
     /// <summary>Starts the run: its time runs, and the log says what it is for and when it is broken off.</summary>
     public async Task<IActionResult> OnPostStartAsync(Guid stepId)
     {
+        await ShowAsync();
         if (WhyNot() is { } why)
             return await RefusedAsync(why.Words, why.Field);
         var note = $"Run under load begun, {Plan.Minutes} min, to see whether {Purpose.Words()}. Broken off {Plan.Limits.Words()}.";
