@@ -56,6 +56,10 @@ public sealed record PlainAdvice(string Imperative, string Reason)
                 $"{Capital(The(d.About))} is back and should fail again; it may do so only now and then."
             ),
             AdviceKind.SwapToProve => new(step, $"If it starts without {The(d.About)}, half the proof is there."),
+            AdviceKind.Control when d.About!.Id == d.Fault!.Unit.Id => new(
+                step,
+                $"Is {The(d.About)} broken, or is it only this: {d.Fault.Words()}?"
+            ),
             AdviceKind.Control => new(step, $"It tells {The(d.About)} from {The(d.Fault!.Unit)}: {d.Fault.Words()}."),
             AdviceKind.LeaveOut => new($"Leave out {The(d.About)}.", ""),
             AdviceKind.Mend => new(step, $"This is what most likely cures {The(d.About)}."),
