@@ -259,21 +259,22 @@ public sealed class IntakeTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var imports = shop.Services.GetRequiredService<CatalogueImports>();
-        var text = new StringBuilder("kind,name,watts\n");
-        for (var i = 0; i < 20_000; i++)
-            text.Append(System.Globalization.CultureInfo.InvariantCulture, $"supply,Import {i} W,{i % 1000}\n");
-        var import = imports.Begin("many.csv", Encoding.UTF8.GetBytes(text.ToString()));
-        var work = imports.RunAsync(import, ["kind", "name", "watts"]);
-        var notes = 0;
-        while (!work.IsCompleted)
+        var (notes, during, rounds) = (1, 0, 0);
+        await shop.NoteAsync(1010, "note 1"); // the first one compiles what the others use
+        while (during < 2 && ++rounds <= 10) // a quick machine keeps a file within a note
         {
-            await shop.NoteAsync(1010, $"note {++notes}");
-            await Task.Delay(5);
+            var text = new StringBuilder("kind,name,watts\n");
+            for (var i = 0; i < 20_000; i++)
+                text.Append(System.Globalization.CultureInfo.InvariantCulture, $"supply,Import {i} W,{i % 1000}\n");
+            var import = imports.Begin("many.csv", Encoding.UTF8.GetBytes(text.ToString()));
+            var work = imports.RunAsync(import, ["kind", "name", "watts"]);
+            for (; !work.IsCompleted; during++)
+                await shop.NoteAsync(1010, $"note {++notes}");
+            await work;
+            Assert.Equal((ImportState.Done, 20_000), (import.State, import.Read));
         }
 
-        await work;
-        Assert.Equal((ImportState.Done, 20_000), (import.State, import.Read));
-        Assert.True(notes > 1);
+        Assert.True(during >= 2);
         Assert.Equal(notes, (await shop.WithStoreAsync(s => s.FindAsync(1010)))!.Bench.Lines.Length);
         Assert.Equal(20_043, await WithAsync(shop, (CatalogueStore c) => c.CountAsync()));
     }
