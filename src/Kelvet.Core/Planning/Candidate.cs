@@ -312,6 +312,16 @@ public static class Candidates
             yield return (WithDisplay(new Change.Fit(id, place), place, now.Parts[id], received), null);
         }
 
+        // The other stick alone, in the slot that it came in: stick and slot at once.
+        if (now.Sticks is [var only])
+        {
+            foreach (var (place, id) in received.At)
+            {
+                if (now.Parts[id] is MemoryStick && !now.Now.Has(id) && now.Now[place] is null)
+                    yield return ([new Change.Remove(only.Stick.Id), new Change.Fit(id, place)], null);
+            }
+        }
+
         if (Strip(now) is { Length: > 1 } strip)
             yield return (strip, null);
     }

@@ -49,7 +49,7 @@ internal sealed partial class Closing
         var minutes = (2 * back.Minutes.Value) + ((starts - 1) * Candidate([]).Minutes.Value);
         var bad = suspect.Faults.Where(b => b.Fault.Act.Cure == Cure.Replace).Sum(b => b.Probability);
         var price = _preferences.PriceOf(unit.Kind).New;
-        var atStake = price + _preferences.CostOf(Economy.FittingMinutes(unit.Kind, _diagnosis.Atlas)) + _preferences.ComingBack;
+        var atStake = _preferences.CostOfBeingWrong(unit.Kind, _diagnosis.Atlas);
         var today = DateOnly.FromDateTime(_diagnosis.Job.Lines[^1].Written.At.UtcDateTime);
         return new ProofPrice(
             unit,
@@ -150,8 +150,8 @@ internal sealed partial class Closing
             if (target.PlaceOf(id) is not { } place)
                 continue;
             target = target.WithUnit(place, null);
-            var standIn = StandIns(now.Parts[id], target)
-                .Where(u => u.Origin != Origin.Customer && Situation.WhyUnfit(u, place, now.Board) is null)
+            var standIn = StandIns(now.Parts[id])
+                .Where(u => u.Origin != Origin.Customer && !target.Has(u.Id) && Situation.WhyUnfit(u, place, now.Board) is null)
                 .OrderByDescending(u => now.Now[place] == u.Id)
                 .ThenByDescending(u => now.Now.Has(u.Id))
                 .FirstOrDefault();

@@ -43,18 +43,11 @@ internal sealed partial class Closing
             Probability = suspect.Probability,
         };
         var place = _now.Now.PlaceOf(unit.Id)!.Value;
-        foreach (var standIn in StandIns(unit, _now.Now))
+        Change[] acting = condemned || WhereItActs(suspect.Leading.Fault, _now) is not { } ways ? [] : ways;
+        foreach (var (standIn, changes) in StandIns(unit).SelectMany(s => InItsPlace(unit, place, s).Select(c => (s, c))))
         {
-            if (!_now.TryAfter(new Change.Swap(unit.Id, standIn.Id), out _, out _))
-                continue;
-            return about with
-            {
-                Step = Candidate([
-                    .. Candidates.WithDisplay(new Change.Swap(unit.Id, standIn.Id), place, standIn),
-                    .. condemned || WhereItActs(suspect.Leading.Fault, _now) is not { } acting ? [] : acting,
-                ]),
-                StandIn = standIn,
-            };
+            if (Candidates.TryAll(_now, changes, out _))
+                return about with { Step = Candidate([.. changes, .. acting]), StandIn = standIn };
         }
 
         if (
@@ -157,19 +150,40 @@ internal sealed partial class Closing
         );
     }
 
-    /// <summary>Parts at hand that can take a unit's place: bought ones first, then the shelf's, then the customer's own.</summary>
-    private IEnumerable<Unit> StandIns(Unit unit, Configuration arrangement) =>
+    /// <summary>How a part takes a unit's place, best first: one that is in the machine already only has the unit taken out, and one
+    /// of the customer's goes where it came from.</summary>
+    private IEnumerable<Change[]> InItsPlace(Unit unit, Place place, Unit standIn)
+    {
+        if (_now.Now.PlaceOf(standIn.Id) is { } there)
+        {
+            Change[] display =
+                standIn is GraphicsCard card && _now.Now.Display?.Source == place
+                    ? [new Change.DisplayAt(new OutputRef(there, card.Outputs[0].Name))]
+                    : [];
+            yield return [new Change.Remove(unit.Id), .. display];
+            yield break;
+        }
+
+        if (standIn.Origin == Origin.Customer && _diagnosis.Job.Intake.Received.PlaceOf(standIn.Id) is { } own && _now.Now[own] is null)
+            yield return [new Change.Remove(unit.Id), new Change.Fit(standIn.Id, own)];
+        yield return Candidates.WithDisplay(new Change.Swap(unit.Id, standIn.Id), place, standIn);
+    }
+
+    /// <summary>Parts at hand that can take a unit's place: bought ones, then the shelf's, then the customer's own; of those that are
+    /// in the machine the shop's alone, and they go before.</summary>
+    private IEnumerable<Unit> StandIns(Unit unit) =>
         _diagnosis
             .Suspects.Where(s =>
                 s.Unit.Kind == unit.Kind
                 && s.Unit.Id != unit.Id
                 && s.Probability < BenchDiagnosis.Accused
-                && !arrangement.Has(s.Unit.Id)
+                && !(_now.Now.Has(s.Unit.Id) && s.Unit.Origin == Origin.Customer)
                 && !s.Unit.IsAway
                 && Safety.WhyNeverAgain(_diagnosis.Job, s.Unit.Id) is null
             )
             .Select(s => s.Unit)
-            .OrderByDescending(u => u.Origin == Origin.New)
+            .OrderByDescending(u => _now.Now.Has(u.Id))
+            .ThenByDescending(u => u.Origin == Origin.New)
             .ThenByDescending(u => u.Origin == Origin.Shelf);
 
     /// <summary>Whether a start with the unit in followed a pass without it.</summary>

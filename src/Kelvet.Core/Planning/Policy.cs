@@ -23,8 +23,9 @@ internal sealed partial class Policy
     /// <summary>Minutes that getting a part is taken to cost when it is weighed against steps at hand.</summary>
     private const double PartMinutes = 12;
 
-    /// <summary>A control that takes longer than this is not asked for before a part is replaced: minutes, bench judgement.</summary>
-    private const double DearestControl = 20;
+    /// <summary>A control that takes longer than this is asked for only where it costs less than what it may save: minutes, bench
+    /// judgement.</summary>
+    private const double CheapControl = 20;
 
     /// <summary>Starts since the machine first ran without a part after which no more controls are asked for.</summary>
     private const int MostControls = 10;
@@ -163,21 +164,28 @@ internal sealed partial class Policy
                 continue;
             if (rivals.All(r => r.ByChance))
             {
-                // Luck: a clean start without the part makes it less likely, and so does a failure with it.
+                // Luck: a clean start without the part makes it less likely, and so does a failure with it. What mostly acts is told by
+                // the one, what seldom does by the other.
                 var there = _job.Now.Now.Has(suspect.Unit.Id);
-                if (_job.Trials[^1].Passed != there && SameStarts() < MostRuns)
-                    return Control(suspect, rivals[0], Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas));
+                if (
+                    _job.Trials[^1].Passed != there
+                    && SameStarts() < MostRuns
+                    && rivals.FirstOrDefault(r => EndsStarts(r.Fault, ShowingStart.Of(_job)) && r.Rate is { } rate && rate < Apart == there)
+                        is { } lucky
+                )
+                    return Control(suspect, lucky, Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas));
                 continue;
             }
 
             var open = rivals.Where(r => !r.ByChance).ToArray();
+            var atStake = _preferences.CostOfBeingWrong(suspect.Unit.Kind, _diagnosis.Atlas);
             var control = _all
                 .Value.Select(a => a.Assessment.Candidate)
                 .Append(Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas))
-                .Where(c => c.Missing is null && c.Weighed <= DearestControl && IsNewAndClean(c, suspect))
+                .Where(c => c.Missing is null && IsNewAndClean(c, suspect))
                 .Select(c => (Step: c, Rivals: open.Where(r => Tells(c, suspect, r)).ToArray()))
                 .Select(c => (c.Step, c.Rivals, Told: c.Rivals.Sum(r => _diagnosis.Inference.Marginals[r.Index])))
-                .Where(c => c.Told > 0)
+                .Where(c => c.Told > 0 && (c.Step.Weighed <= CheapControl || _preferences.CostOf(c.Step.Weighed) <= c.Told * atStake))
                 .ToArray();
             if (control.Length > 0)
             {
@@ -253,11 +261,16 @@ internal sealed partial class Policy
 
         // A change that is nothing to either of them only makes one more start of it.
         return Ceiling.Of(step.After).Stage >= _job.Goal
+            && EndsStarts(rival.Fault, step.Kind)
             && Math.Abs(AtWork(suspect.Leading.Fault, step.After) - AtWork(rival.Fault, step.After)) >= Apart
             && (step.Changes.Length == 0 || Bears(suspect.Leading.Fault) || Bears(rival.Fault));
 
         bool Bears(Fault fault) => Math.Abs(AtWork(fault, step.After) - AtWork(fault, _job.Now)) >= Apart;
     }
+
+    /// <summary>Whether it acts at such a start, and mostly keeps the machine from its goal while it does: no such start tells of
+    /// what does not.</summary>
+    private bool EndsStarts(Fault fault, StartKind? kind) => fault.Mode.ActsAt(kind) >= Apart && fault.Mode.Reach[(int)_job.Goal] < Apart;
 
     /// <summary>How far a fault is in play, 0 to 1, against where it is most: how often it then acts is another matter.</summary>
     private static double AtWork(Fault fault, Situation there) => fault.Mode.Most > 0 ? fault.Engaged(there) / fault.Mode.Most : 0;

@@ -171,6 +171,10 @@ public sealed record Preferences
     /// <summary>What bench minutes cost, in the shop's currency.</summary>
     public double CostOf(double minutes) => minutes / 60 * HourlyRate;
 
+    /// <summary>What a part costs that was not bad, in the shop's money: it, fitting it, and the machine coming back.</summary>
+    public double CostOfBeingWrong(UnitKind kind, Atlas atlas) =>
+        PriceOf(kind).New + CostOf(Economy.FittingMinutes(kind, atlas)) + ComingBack;
+
     /// <summary>What a replacement costs by kind of unit, in the shop's currency, where the shop has said; see
     /// <see cref="PriceOf"/>.</summary>
     public ImmutableDictionary<UnitKind, double> PartPrices { get; init; } = ImmutableDictionary<UnitKind, double>.Empty;

@@ -11,7 +11,8 @@ namespace Kelvet.Core.Proving;
 /// <param name="Ratio">How well it explains the log, against the suspect's fault, 0 upward; how likely either was at intake is
 /// left aside.</param>
 /// <param name="ByChance">Whether it explains the log only by acting in some starts and not in others.</param>
-public sealed record Rival(int Index, Fault Fault, double Ratio, bool ByChance);
+/// <param name="Rate">How often it would act, above 0 to 1, where it suits the log best; null where it goes by its rule.</param>
+public sealed record Rival(int Index, Fault Fault, double Ratio, bool ByChance, double? Rate = null);
 
 /// <summary>
 /// What else the log allows, priors left aside: a proof is one only against what could have come out the same. Coincidence (a
@@ -40,7 +41,7 @@ public static class Rivals
         int[] others = [.. explanation.Forms.Where(f => UnitOf(f) != unit)];
         var fits = new double[table.Faults.Length];
         var steady = new double[table.Faults.Length];
-        var byChance = new double[table.Faults.Length];
+        var byChance = new (double Fit, double? Rate)[table.Faults.Length];
         var set = new int[others.Length + 1];
         others.CopyTo(set, 0);
         var top = double.NegativeInfinity;
@@ -57,13 +58,13 @@ public static class Rivals
             var form = table.Forms[f];
             var fit = Math.Exp(logs[f] - top);
             // Luck is weighed as if it were known that something comes and goes, at the rate that suits it best.
-            if (form.Rate is not null)
-                byChance[form.Fault] = Math.Max(byChance[form.Fault], fit);
+            if (form.Rate is not null && fit > byChance[form.Fault].Fit)
+                byChance[form.Fault] = (fit, form.Rate);
             steady[form.Fault] += form.Share * fit;
         }
 
         for (var f = 0; f < fits.Length; f++)
-            fits[f] = Math.Max(steady[f], byChance[f]);
+            fits[f] = Math.Max(steady[f], byChance[f].Fit);
 
         var own = Enumerable.Range(0, fits.Length).Where(f => table.Faults[f].Unit.Id == unit).ToArray();
         var leading = own.MaxBy(f => inference.Marginals[f]);
@@ -78,7 +79,7 @@ public static class Rivals
                 .Where(f => inference.Marginals[f] >= FarFetched)
                 // What is mended on the part itself at leisure (a support, a cell) is a fault of the part all the same.
                 .Where(f => table.Faults[f].Unit.Id != unit || table.Faults[f].Mode.Cure != Cure.Repair)
-                .Select(f => new Rival(f, table.Faults[f], fits[f] / best, steady[f] < Least(f) * best))
+                .Select(f => new Rival(f, table.Faults[f], fits[f] / best, steady[f] < Least(f) * best, byChance[f].Rate))
                 .OrderByDescending(r => r.Ratio),
         ];
 
