@@ -62,9 +62,25 @@ public class ClosingTests
             "card" => Office(card: true, extension: false).Job,
             "card, spares" => Office(card: true, extension: false).Shelf(Shelf).Job,
             "bought" => Office(extension: false).Shelf(Stick("new-stick", Origin.New), Stick("s-stick", Origin.Shelf)).Job,
+            "wrong slots" => Slots("A1", "B1"),
+            "two cards" => Office(card: true, extension: false).Shelf(Card("s-card", Origin.Shelf), Card("t-card", Origin.Shelf)).Job,
+            "kit of four, spares" => Four().Shelf(Shelf).Job,
             "no graphics" => Office(card: true, cpuGraphics: false, extension: false).Showing("board/HDMI").Job,
             _ => throw new ArgumentException(shop),
         };
+
+    /// <summary>Sticks in slots that the board does not have in its usual order.</summary>
+    private static BenchJob Slots(params string[] slots)
+    {
+        var office = Office(extension: false).Job;
+        var machine = office.Intake.Received.WithUnit(Place.Memory("A2"), null).WithUnit(Place.Memory("B2"), null);
+        foreach (var (slot, stick) in slots.Zip(["stick-1", "stick-2"]))
+            machine = machine.WithUnit(Place.Memory(slot), new UnitId(stick));
+        return BenchJob.Open(office.Intake with { Received = machine });
+    }
+
+    private static Bench Four() =>
+        Office(extension: false).Add(Stick("stick-3"), Place.Memory("A1")).Add(Stick("stick-4"), Place.Memory("B1"));
 
     /// <summary>What is advised once nothing is searched for any more, and how it ends.</summary>
     /// <param name="machine">The machine.</param>
@@ -78,6 +94,10 @@ public class ClosingTests
         for (var n = 0; n < 50; n++)
         {
             var decision = Planner.Decide(read, School.Advisor, Preferences.Usual);
+            Assert.InRange(decision.Probability, 0, 1);
+            // A start alone tells nothing of what acts at other starts, or lets the machine come up all the same.
+            if (decision is { Kind: AdviceKind.Control, Step: { Check: null, Changes: [] } again, Fault: { } rival })
+                Assert.True(rival.Mode.ActsAt(again.Kind) > 0.5 && rival.Mode.Reach[(int)read.Job.Goal] < 0.5, rival.Key);
             var about = decision.About is { } unit ? $" {unit.Id}" : "";
             var done = decision.Step is { Check: null } act ? string.Join(" + ", act.Changes.Select(MachineFormat.Write)) : "";
             if (decision.Kind is not (AdviceKind.LookThenStart or AdviceKind.TellsMost or AdviceKind.Control or AdviceKind.CheapFirst))

@@ -14,7 +14,7 @@ internal sealed partial class Closing
         var unit = suspect.Unit;
         var acts = live.GroupBy(b => b.Fault.Act).Select(g => (Change: MendingOf(g.First().Fault), P: g.Sum(b => b.Probability))).ToArray();
         var all = acts.Sum(a => a.P);
-        var mends = acts.Where(a => a.P >= WorthMending && a.Change is not null && _now.TryAfter(a.Change, out _, out _))
+        var mends = acts.Where(a => a.P >= WorthMending && a.Change is not null && CanMend(a.Change, _now))
             .Select(a => (Step: Candidate([a.Change!]), a.P))
             .ToArray();
         if (mends.Length > 0 && acts.Where(a => a.Change is null).Sum(a => a.P) < PlainlyReplace * all)
@@ -35,7 +35,7 @@ internal sealed partial class Closing
         }
 
         var condemned = suspect.Standing == Standing.Condemned;
-        if (!condemned && _passes && WasTriedAgain(unit) && PassesSince(unit) < PassesPutBack)
+        if (!condemned && _passes && WasTriedAgain(unit) && !PassesSincePutBack(unit))
             return new Decision(Phase.Prove, AdviceKind.AwaitFailure) { Step = Candidate([]), About = unit };
         var about = new Decision(condemned ? Phase.Repair : Phase.Prove, condemned ? AdviceKind.ReplaceCondemned : AdviceKind.SwapToProve)
         {
@@ -43,11 +43,16 @@ internal sealed partial class Closing
             Probability = suspect.Probability,
         };
         var place = _now.Now.PlaceOf(unit.Id)!.Value;
-        Change[] acting = condemned || WhereItActs(suspect.Leading.Fault, _now) is not { } ways ? [] : ways;
+        Change[] acting = condemned || WhereItActs(suspect.Leading.Fault, _now) is not { } set ? [] : set;
         foreach (var (standIn, changes) in StandIns(unit).SelectMany(s => InItsPlace(unit, place, s).Select(c => (s, c))))
         {
-            if (Candidates.TryAll(_now, changes, out _))
-                return about with { Step = Candidate([.. changes, .. acting]), StandIn = standIn };
+            Change[][] ways =
+            [
+                [.. changes, .. acting],
+                changes,
+            ];
+            if (ways.FirstOrDefault(w => Candidates.TryAll(_now, w, out _)) is { } done)
+                return about with { Step = Candidate(done), StandIn = standIn };
         }
 
         if (
@@ -68,6 +73,10 @@ internal sealed partial class Closing
                 Missing = missing,
             };
     }
+
+    /// <summary>Whether a mend can be made and was not made before: what did not help once is not done again.</summary>
+    private static bool CanMend(Change mend, Situation there) =>
+        there.TryAfter(mend, out _, out _) && !(mend is Change.Mend m && there.Mended(m.Unit, m.Remedy));
 
     /// <summary>
     /// What mends a fault as the machine stands. A setting is changed where there is a picture to change it by; the memory
@@ -101,7 +110,7 @@ internal sealed partial class Closing
             || Safety.WhyNotFlashed(_diagnosis.Job, [.. back.Changes, mend]) is not null
         )
             return null;
-        return fault.DealtWith(back.After) || !back.After.TryAfter(mend, out _, out _)
+        return fault.DealtWith(back.After) || !CanMend(mend, back.After)
             ? null
             : new Decision(Phase.Repair, AdviceKind.Mend)
             {
@@ -193,5 +202,8 @@ internal sealed partial class Closing
         return out_ is not null && _diagnosis.Job.Trials.Any(t => t.Position > out_.Position && t.Situation.Now.Has(unit.Id));
     }
 
-    private int PassesSince(Unit unit) => _diagnosis.Job.Trials.Reverse().TakeWhile(t => t.Passed && t.Situation.Now.Has(unit.Id)).Count();
+    /// <summary>Whether it was put back and passed so often in a row since that it is waited for no longer.</summary>
+    public bool PassesSincePutBack(Unit unit) =>
+        WasTriedAgain(unit)
+        && _diagnosis.Job.Trials.Reverse().TakeWhile(t => t.Passed && t.Situation.Now.Has(unit.Id)).Count() >= PassesPutBack;
 }

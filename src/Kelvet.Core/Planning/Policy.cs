@@ -296,7 +296,14 @@ internal sealed partial class Policy
 
     private Decision? Proving()
     {
-        foreach (var suspect in _diagnosis.Suspects.Where(s => s.Probability >= WorthProving && !_closing.IsSettled(s)))
+        // What mostly lets it come up is not waited for, nor what passed often enough since it went back.
+        var open = _diagnosis.Suspects.Where(s =>
+            s.Probability >= WorthProving
+            && !_closing.IsSettled(s)
+            && EndsStarts(s.Leading.Fault, ShowingStart.Of(_job))
+            && !_closing.PassesSincePutBack(s.Unit)
+        );
+        foreach (var suspect in open)
         {
             if (Ranked.Where(a => a.Proves?.Id == suspect.Unit.Id).MinBy(a => a.Candidate.Weighed) is not { } step)
                 continue;
