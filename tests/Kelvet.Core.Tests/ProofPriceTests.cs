@@ -127,6 +127,9 @@ public class ProofPriceTests
         var advice = Planner.Advise(BenchDiagnosis.Of(job, Atlas.Standard));
         Assert.Equal((AdviceKind.Control, "look-socket"), (advice.Decision.Kind, advice.Decision.Step!.Check?.Id));
         Assert.Equal("board", advice.Decision.About!.Id.Value);
+        // Another look at the same part is not that look.
+        var other = job.Append(new FindingEntry(Guid.NewGuid(), "look-board", new UnitId("board"), false));
+        Assert.Equal("look-socket", Planner.Advise(BenchDiagnosis.Of(other, Atlas.Standard)).Decision.Step!.Check?.Id);
         // A pin is bent: nothing is accepted, and it is straightened in its place rather than replaced.
         var bent = job.Append(new FindingEntry(Guid.NewGuid(), "look-socket", new UnitId("board"), true));
         Assert.False(PriceOf(bent)?.Accepted ?? false);
