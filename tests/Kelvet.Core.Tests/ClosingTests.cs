@@ -9,7 +9,7 @@ using static Kelvet.Core.Tests.Bench;
 
 namespace Kelvet.Core.Tests;
 
-/// <summary>How jobs end: each row is a machine with one thing wrong, its advice followed to the letter, and how the end of the work goes.</summary>
+/// <summary>How jobs end: a machine with something wrong, its advice followed to the letter, and how the end of the work goes.</summary>
 [Trait("suite", "rules")]
 public class ClosingTests
 {

@@ -89,6 +89,12 @@ public static class Safety
         return looks.Any(t => t.Position > after) ? null : PowerBlock.LookOverBoard;
     }
 
+    /// <summary>
+    /// Whether a part is not put back to see it fail once the machine ran without it: what cools the CPU. A start that fails for want
+    /// of cooling is paid for by the CPU. Common practice.
+    /// </summary>
+    public static bool IsNotTriedAgain(Unit unit) => unit.Kind == UnitKind.Cooler;
+
     /// <summary>Why a supply is never powered again and never put back; null when it may be.</summary>
     /// <param name="job">The job.</param>
     /// <param name="supply">The supply.</param>

@@ -312,19 +312,19 @@ public static class Candidates
             yield return (WithDisplay(new Change.Fit(id, place), place, now.Parts[id], received), null);
         }
 
-        // The other stick alone, in the slot that it came in: stick and slot at once.
-        if (now.Sticks is [var only])
-        {
-            foreach (var (place, id) in received.At)
-            {
-                if (now.Parts[id] is MemoryStick && !now.Now.Has(id) && now.Now[place] is null)
-                    yield return ([new Change.Remove(only.Stick.Id), new Change.Fit(id, place)], null);
-            }
-        }
-
+        foreach (var other in OtherStickAlone(now, received))
+            yield return (other, null);
         if (Strip(now) is { Length: > 1 } strip)
             yield return (strip, null);
     }
+
+    /// <summary>With one stick in: another alone in the slot that it came in, which tries stick and slot at once.</summary>
+    private static IEnumerable<Change[]> OtherStickAlone(Situation now, Configuration received) =>
+        now.Sticks is not [var only]
+            ? []
+            : received
+                .At.Where(p => now.Parts[p.Value] is MemoryStick && !now.Now.Has(p.Value) && now.Now[p.Key] is null)
+                .Select(p => (Change[])[new Change.Remove(only.Stick.Id), new Change.Fit(p.Value, p.Key)]);
 
     private static IEnumerable<(Change[] Changes, Unit? Missing)> ProposalsOf(Situation now, Unit[] loose, Place place, Unit unit)
     {

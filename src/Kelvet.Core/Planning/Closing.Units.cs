@@ -120,9 +120,12 @@ internal sealed partial class Closing
             };
     }
 
-    /// <summary>The unit back in the place where it was received, everything else as it is; null when that cannot be.</summary>
+    /// <summary>The unit back in the place where it was received, everything else as it is; null when that cannot be, or should not: what
+    /// cools the CPU is not put back to see it fail.</summary>
     private Candidate? PutBack(Unit unit)
     {
+        if (Safety.IsNotTriedAgain(unit))
+            return null;
         var received = _diagnosis.Job.Intake.Received;
         if (received.PlaceOf(unit.Id) is not { } place || Safety.WhyNeverAgain(_diagnosis.Job, unit.Id) is not null)
             return null;
