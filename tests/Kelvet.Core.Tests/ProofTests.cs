@@ -71,6 +71,15 @@ public partial class ProofTests
     }
 
     [Fact]
+    public void Of_two_set_ups_that_failed_the_one_that_was_started_more_often_counts()
+    {
+        var bench = Office().Trial("4", Remove("keyboard"));
+        bench.Trial("4", Fit("keyboard", "peripheral.1")).Trial("6").Trial("6").Trial("4").Trial("6", Remove("stick-2"));
+        var all = ProofByStarts.Of(bench.Job).All;
+        Assert.Equal((2, 4, 1), (all.Failed, all.Starts, all.Clean));
+    }
+
+    [Fact]
     public void What_was_told_counts_where_the_bench_never_saw_it()
     {
         var job = BenchJob.Open(

@@ -181,4 +181,12 @@ public class HandlerTests
         Assert.Equal("SupplyRails", ((IHtmlSelectElement)run.QuerySelector("select[name=for]")!).Value);
         Assert.Equal("60", run.QuerySelector("#minutes")!.GetAttribute("placeholder"));
     }
+
+    [Fact]
+    public async Task A_closed_job_without_a_run_says_so()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        Assert.Contains("No run was kept, and the job is closed.", (await shop.GetAsync("/jobs/1011/heat")).Body!.TextContent);
+        Assert.DoesNotContain("No run was kept", (await shop.GetAsync("/jobs/1003/heat")).Body!.TextContent);
+    }
 }
