@@ -12,7 +12,7 @@ const RULES = [
 ];
 
 // Between two reals the edge itself is never met: there the whole comparison is turned round.
-const REALS = new Set(['Probability', 'PlainlyReplace', 'P', 'Sum', 'Marginals', 'Cost', 'Expected']);
+const REALS = new Set(['Probability', 'PlainlyReplace', 'P', 'Sum', 'Marginals', 'Cost', 'Expected', 'Engaged', 'Fit', 'fit', 'fits', 'steady', 'Rate']);
 for (const file of readdirSync('src/Kelvet.Core', { recursive: true }).filter((f) => f.endsWith('.cs')))
   for (const [, name] of readFileSync(path.join('src/Kelvet.Core', file), 'utf8').matchAll(/(?:const|readonly) double (\w+)/g)) REALS.add(name);
 const isReal = (line) => /\d\.\d/.test(line) || [...line.matchAll(/\w+/g)].some(([word]) => REALS.has(word));
