@@ -369,4 +369,17 @@ public class DecidedTests
         // With the supply left aside the stick explains half of it, and so would anything.
         Assert.DoesNotContain(read.RivalsOf(new("stick-2")), r => r.Fault.Unit.Kind is UnitKind.Supply or UnitKind.Storage);
     }
+
+    [Theory]
+    [InlineData("cooler", UnitKind.Cooler, false)]
+    [InlineData("supply", UnitKind.Supply, true)]
+    public void What_cools_the_CPU_is_not_put_back_to_see_it_fail(string accused, UnitKind kind, bool back)
+    {
+        var bench = Office().Shelf(Plain("spare", kind, Origin.Shelf)).Trial("2");
+        if (kind == UnitKind.Cooler)
+            bench.Finding("look-fans", accused, found: true);
+        bench.Trial("2").Trial("6", Swap(accused, "spare"));
+        Assert.True(bench.Diagnosis.P(accused) >= 0.25);
+        Assert.Equal(back, Candidates.From(bench.Diagnosis).Any(c => c.After.Now.Has(new UnitId(accused))));
+    }
 }

@@ -19,7 +19,7 @@ internal sealed class LogBook
     {
         _before = before;
         _entries = entries.ToBuilder();
-        _numberOf = [];
+        _numberOf = new Dictionary<Guid, int>(entries.Length);
         for (var i = 0; i < entries.Length; i++)
             _numberOf[entries[i].Id] = i + 1;
         foreach (var line in before)

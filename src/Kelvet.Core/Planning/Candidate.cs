@@ -70,7 +70,7 @@ public static class Candidates
         {
             var from = missing is null ? now : now.Imagining(missing);
             if (
-                changes.Any(c => IsAway(c, now.Parts))
+                changes.Any(c => IsAway(c, now.Parts) || IsTriedAgain(c, diagnosis))
                 || !TryAll(from, changes, out var after)
                 || Safety.WhyNotPowered(job, after) is not null
                 || Safety.WhyNotFlashed(job, changes) is not null
@@ -85,15 +85,25 @@ public static class Candidates
         return [.. found.Values];
     }
 
-    /// <summary>Whether a change takes a part that is not at hand.</summary>
-    private static bool IsAway(Change change, Parts parts) =>
+    /// <summary>The part that a change puts in; null for none.</summary>
+    private static UnitId? PutIn(Change change) =>
         change switch
         {
-            Change.Fit f => parts.Find(f.Unit)?.IsAway,
-            Change.Swap s => parts.Find(s.In)?.IsAway,
-            Change.Connect c => parts.Find(c.Unit)?.IsAway,
-            _ => false,
-        } ?? false;
+            Change.Fit f => f.Unit,
+            Change.Swap s => s.In,
+            Change.Connect c => c.Unit,
+            _ => null,
+        };
+
+    /// <summary>Whether a change takes a part that is not at hand.</summary>
+    private static bool IsAway(Change change, Parts parts) => PutIn(change) is { } id && parts.Find(id) is { IsAway: true };
+
+    /// <summary>Whether a change puts back an accused part that is not put back to see it fail.</summary>
+    private static bool IsTriedAgain(Change change, BenchDiagnosis diagnosis) =>
+        PutIn(change) is { } id
+        && diagnosis.Job.Now.Parts.Find(id) is { Origin: Origin.Customer } unit
+        && Safety.IsNotTriedAgain(unit)
+        && diagnosis[id].Probability >= BenchDiagnosis.Accused;
 
     /// <summary>Starts in a row with nothing changed, after which the next step changes something.</summary>
     private const int MostRepeats = 3;

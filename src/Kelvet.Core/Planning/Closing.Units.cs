@@ -35,7 +35,7 @@ internal sealed partial class Closing
         }
 
         var condemned = suspect.Standing == Standing.Condemned;
-        if (!condemned && _passes && WasTriedAgain(unit) && !PassesSincePutBack(unit))
+        if (!condemned && _passes && WasTriedAgain(unit) && !PassedOftenSincePutBack(unit))
             return new Decision(Phase.Prove, AdviceKind.AwaitFailure) { Step = Candidate([]), About = unit };
         var about = new Decision(condemned ? Phase.Repair : Phase.Prove, condemned ? AdviceKind.ReplaceCondemned : AdviceKind.SwapToProve)
         {
@@ -206,7 +206,7 @@ internal sealed partial class Closing
     }
 
     /// <summary>Whether it was put back and passed so often in a row since that it is waited for no longer.</summary>
-    public bool PassesSincePutBack(Unit unit) =>
+    public bool PassedOftenSincePutBack(Unit unit) =>
         WasTriedAgain(unit)
         && _diagnosis.Job.Trials.Reverse().TakeWhile(t => t.Passed && t.Situation.Now.Has(unit.Id)).Count() >= PassesPutBack;
 }

@@ -182,7 +182,7 @@ internal sealed partial class Policy
             var control = _all
                 .Value.Select(a => a.Assessment.Candidate)
                 .Append(Candidates.Of([], _job.Now, _job.Now, _diagnosis.Atlas))
-                .Where(c => c.Missing is null && IsNewAndClean(c, suspect) && !IsTriedAgain(c, suspect))
+                .Where(c => c.Missing is null && IsNewAndClean(c, suspect))
                 .Select(c => (Step: c, Rivals: open.Where(r => Tells(c, suspect, r)).ToArray()))
                 .Select(c => (c.Step, c.Rivals, Told: c.Rivals.Sum(r => _diagnosis.Inference.Marginals[r.Index])))
                 .Where(c => c.Told > 0 && (c.Step.Weighed <= CheapControl || _preferences.CostOf(c.Step.Weighed) <= c.Told * atStake))
@@ -275,10 +275,6 @@ internal sealed partial class Policy
     /// <summary>How far a fault is in play, 0 to 1, against where it is most: how often it then acts is another matter.</summary>
     private static double AtWork(Fault fault, Situation there) => fault.Mode.Most > 0 ? fault.Engaged(there) / fault.Mode.Most : 0;
 
-    /// <summary>Whether a step puts back what is not put back to see it fail.</summary>
-    private bool IsTriedAgain(Candidate step, Suspect suspect) =>
-        Safety.IsNotTriedAgain(suspect.Unit) && step.After.Now.Has(suspect.Unit.Id) && !_job.Now.Now.Has(suspect.Unit.Id);
-
     /// <summary>Whether a start so was not made yet, and nothing else that is known to be wrong acts in it.</summary>
     private bool IsNewAndClean(Candidate step, Suspect suspect) =>
         step.Check is not null
@@ -305,8 +301,7 @@ internal sealed partial class Policy
             s.Probability >= WorthProving
             && !_closing.IsSettled(s)
             && EndsStarts(s.Leading.Fault, ShowingStart.Of(_job))
-            && !_closing.PassesSincePutBack(s.Unit)
-            && !Safety.IsNotTriedAgain(s.Unit)
+            && !_closing.PassedOftenSincePutBack(s.Unit)
         );
         foreach (var suspect in open)
         {
