@@ -125,7 +125,7 @@ public sealed record PlainAdvice(string Imperative, string Reason)
         var good = step.Outcomes.FirstOrDefault(step.IsGood);
         var bad = step.Outcomes.FirstOrDefault(o => !step.IsGood(o));
         var passes = step.Goal > BootStage.Picture ? "If it holds" : "If it starts";
-        var said = isLook ? new[] { ("If something is wrong there", bad), ("If not", good) } : [(passes, good), ("If not", bad)];
+        var said = isLook ? new[] { ("If wrong", bad), ("If not", good) } : [(passes, good), ("If not", bad)];
         var meant = said.Where(s => s.Item2 is { Meaning.Length: > 0 })
             .Select(s => (When: s.Item1, Whom: Meaning(s.Item2!, now, incoming)))
             .ToArray();
