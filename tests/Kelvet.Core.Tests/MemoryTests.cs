@@ -345,6 +345,42 @@ public class MemoryTests
         Assert.True(fetched is { Way: FirmwareWay.OlderCpu, Cpu.Id.Value: "shelf-cpu", Changes.Length: 0 });
     }
 
+    [Theory]
+    [InlineData("", "T1", null, Origin.Shelf, true)]
+    [InlineData("T1", "", null, Origin.Shelf, true)]
+    [InlineData("t1", "T1", null, Origin.Shelf, true)]
+    [InlineData("T2", "T1", null, Origin.Shelf, false)]
+    [InlineData("T1", "T1", null, Origin.Customer, false)]
+    [InlineData("T1", "T1", 12, Origin.Customer, true)]
+    [InlineData("T1", "T1", 13, Origin.Shelf, false)]
+    public void A_board_knows_a_CPU_by_what_it_needs_or_by_its_being_lent(string socket, string sits, int? needs, Origin origin, bool known)
+    {
+        var cpu = new Cpu(new UnitId("c"), "nobody's", origin, true) { Socket = socket, NeedsFirmware = needs };
+        Assert.Equal(known, FirmwareQuestion.IsNative(Board("board") with { Socket = sits, Firmware = 12 }, cpu, SupportList.Empty));
+        Assert.Equal(
+            known && needs is null,
+            FirmwareQuestion.IsNative(Board("board") with { Socket = sits, Firmware = null }, cpu, SupportList.Empty)
+        );
+    }
+
+    /// <summary>Minutes: bench judgement, beside the atlas's times of work.</summary>
+    [Fact]
+    public void What_settles_the_firmware_takes_its_minutes_and_the_quickest_is_first()
+    {
+        var work = Atlas.Standard.Work;
+        var older = new Cpu(new UnitId("old"), "older", Origin.Shelf, true) { Socket = "T1" };
+        var ways = FirmwareQuestion.Of(Office().Trial("4").Job, SupportList.Empty, work, [older])!.Options;
+        Assert.Equal(
+            [
+                (FirmwareWay.ReadSticker, 1 + work.Power.Value, false),
+                (FirmwareWay.LookUpList, 3, false),
+                (FirmwareWay.AskSeller, 8, false),
+                (FirmwareWay.OlderCpu, (2 * work.Swap[UnitKind.Cpu].Value) + work.Mend[Remedy.Flash].Value, true),
+            ],
+            ways.Select(w => (w.Way, w.Minutes, w.Mends))
+        );
+    }
+
     [Fact]
     public void What_a_list_says_of_the_CPU_weighs_from_the_intake_on()
     {

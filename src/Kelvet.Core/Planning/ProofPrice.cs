@@ -58,8 +58,6 @@ public sealed record ProofPrice(Unit Unit, double Minutes, double Cost, double W
     /// <param name="preferences">What the shop's hour, a part and a machine that comes back cost.</param>
     public static IEnumerable<ProofPrice> Of(BenchDiagnosis diagnosis, Preferences preferences)
     {
-        if (diagnosis.Job.Trials.Length == 0)
-            return [];
         var closing = new Closing(diagnosis, preferences);
         return diagnosis.Suspects.Select(closing.PriceOfProof).OfType<ProofPrice>();
     }
