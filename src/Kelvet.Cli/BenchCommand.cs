@@ -17,8 +17,18 @@ internal static class BenchCommand
 
     public static Command Create()
     {
-        var command = new Command("bench", "Measure posterior, evidence, standing and next steps by trials and modes.");
-        command.SetAction(_ => Run());
+        var breadth = new Option<int>("--breadth")
+        {
+            Description = "Measure instead how far off posteriors of other breadths are, on logs of jobs drawn with this seed.",
+        };
+        var command = new Command("bench", "Measure posterior, evidence, standing and next steps by trials and modes.") { breadth };
+        command.SetAction(r =>
+        {
+            if (r.GetValue(breadth) is not (> 0 and var seed))
+                return Run();
+            BreadthBench.Run(seed);
+            return Exit.Well;
+        });
         return command;
     }
 

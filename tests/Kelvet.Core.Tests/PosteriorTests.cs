@@ -302,7 +302,7 @@ public class PosteriorTests
                 var some = new System.Random(seed);
                 var atlas = Atlas.Standard with { Modes = [.. Atlas.Standard.Modes.OrderBy(_ => some.Next()).Take(9)] };
                 var job = RandomJob(seed);
-                var exact = Inference.Of(job, atlas, neglect: 0);
+                var exact = Inference.Of(job, atlas, Breadth.All);
                 var naive = Naive(job, atlas, exact.Faults);
                 Assert.Equal(naive["none"], exact.NothingFound, 1e-9);
                 for (var f = 0; f < exact.Faults.Length; f++)
@@ -326,9 +326,9 @@ public class PosteriorTests
                 double[] odds = [.. d.Table.Forms.Select(f => d.Faults[f.Fault].Odds * f.Share)];
                 var makeup = new Makeup([.. odds], d.FaultOf) { Coupling = d.Coupling };
                 EvidenceColumn[] columns = [.. d.Evidence.Select(e => e.Column)];
-                var grown = columns.Aggregate(Posterior.Of(makeup, [], 0), (p, column) => p.With(column));
+                var grown = columns.Aggregate(Posterior.Of(makeup, [], Breadth.All), (p, column) => p.With(column));
                 int[] each = [.. Enumerable.Range(0, odds.Length)];
-                var expected = Posterior.Of(makeup, columns, 0).Marginals(each, odds.Length);
+                var expected = Posterior.Of(makeup, columns, Breadth.All).Marginals(each, odds.Length);
                 var actual = grown.Marginals(each, odds.Length);
                 for (var f = 0; f < odds.Length; f++)
                     Assert.Equal(expected[f], actual[f], 1e-9);

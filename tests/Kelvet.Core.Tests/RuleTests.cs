@@ -487,7 +487,9 @@ public class RuleTests
         var root = Root(Office().Job);
         var steps = Enumerable.Range(0, BenchJob.MostLines).Select(_ => (JsonNode)new JsonObject { ["kind"] = "note", ["note"] = "n" });
         root["steps"] = new JsonArray([.. steps]);
-        Assert.Equal(BenchJob.MostLines, JobFormat.Read(root.ToJsonString()).Lines.Length);
+        var full = JobFormat.Read(root.ToJsonString());
+        Assert.Equal(BenchJob.MostLines, full.Lines.Length);
+        Assert.Throws<EntryRefusedException>(() => full.Append(new NoteEntry(Guid.NewGuid()) { Note = "one more" }));
         ((JsonArray)root["steps"]!).Add(new JsonObject { ["kind"] = "note", ["note"] = "n" });
         Assert.Contains($"$.steps: more than {BenchJob.MostLines} steps", Blame(root.ToJsonString()));
     }

@@ -36,15 +36,19 @@ public sealed class Inference
         Engaged = engaged;
         FaultOf = [.. table.Forms.Select(f => f.Fault)];
         Hypotheses = posterior.Leading(LeastHypothesis, MostHypotheses);
-        Marginals = posterior.Marginals(FaultOf, table.Faults.Length);
+        Units = [.. table.Faults.Select(f => f.Unit.Id).Distinct()];
+        var number = Units.Select((id, u) => (id, u)).ToDictionary(p => p.id, p => p.u);
+        UnitOf = [.. table.Faults.Select(f => number[f.Unit.Id])];
+        var marginals = posterior.Marginals(([.. FaultOf], table.Faults.Length), ([.. FaultOf.Select(f => UnitOf[f])], Units.Length));
+        (Marginals, UnitMarginals) = (marginals[0], marginals[1]);
         _priors = priors ?? new Lazy<double[]>(() => PriorsOf(table, atlas, ExplainedByArrangement(job)));
     }
 
     /// <summary>Reads a job with an atlas.</summary>
     /// <param name="job">The job.</param>
     /// <param name="atlas">What it is read with.</param>
-    /// <param name="neglect">Share of the whole that may be left out, 0 for none (<see cref="Posterior"/>).</param>
-    public static Inference Of(BenchJob job, Atlas atlas, double neglect = Posterior.UsualNeglect)
+    /// <param name="breadth">How many sets of faults are weighed; null for the usual.</param>
+    public static Inference Of(BenchJob job, Atlas atlas, Breadth? breadth = null)
     {
         var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts, job.Intake.Received);
         return Read(
@@ -54,7 +58,7 @@ public sealed class Inference
             Diagnosis.Coupling.Of(job, faults, atlas),
             [.. job.Trials.Select(t => FaultTable.ByRule(faults, t.Situation, t.Entry.Kind))],
             null,
-            neglect
+            breadth ?? Breadth.Usual
         );
     }
 
@@ -66,7 +70,7 @@ public sealed class Inference
         double[][]? coupling,
         ImmutableArray<double[]> engaged,
         Lazy<double[]>? priors,
-        double neglect
+        Breadth breadth
     )
     {
         var table = FaultTable.Of(faults, Touched(job, faults, engaged), atlas.Behaviour, LogEvidence.Noted(job)) with
@@ -75,7 +79,7 @@ public sealed class Inference
         };
         var evidence = LogEvidence.Of(job, atlas, table, engaged);
         var makeup = MakeupOf(table, coupling, atlas, ExplainedByArrangement(job));
-        var posterior = Posterior.Of(makeup, [.. evidence.Select(e => e.Column)], neglect);
+        var posterior = Posterior.Of(makeup, [.. evidence.Select(e => e.Column)], breadth);
         return new Inference(job, atlas, table, coupling, evidence, engaged, posterior, priors);
     }
 
@@ -101,7 +105,7 @@ public sealed class Inference
         if (entry is TrialEntry)
             engaged = engaged.Add(Table.ByRule(longer.Trials[^1].Situation, longer.Trials[^1].Entry.Kind));
         if (!Diagnosis.Coupling.Same(coupling, Coupling) || IsToldApartFurther(longer, engaged))
-            return Read(longer, Atlas, Faults, coupling, engaged, _priors, Posterior.UsualNeglect);
+            return Read(longer, Atlas, Faults, coupling, engaged, _priors, Breadth.Usual);
         EvidencePiece? added;
         ImmutableArray<EvidencePiece> symptoms = [];
         if (entry is TrialEntry)
@@ -227,6 +231,15 @@ public sealed class Inference
 
     /// <summary>Per fault, its posterior probability.</summary>
     public double[] Marginals { get; }
+
+    /// <summary>The units that can be at fault.</summary>
+    public ImmutableArray<UnitId> Units { get; }
+
+    /// <summary>Per fault, the number of its unit among <see cref="Units"/>.</summary>
+    public ImmutableArray<int> UnitOf { get; }
+
+    /// <summary>Per unit, the posterior probability that any of its faults is there.</summary>
+    public double[] UnitMarginals { get; }
 
     /// <summary>The likeliest sets of faults, likeliest first; together all but about one part in ten thousand.</summary>
     public ImmutableArray<Hypothesis> Hypotheses { get; }

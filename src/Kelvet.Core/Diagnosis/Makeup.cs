@@ -20,16 +20,24 @@ public sealed record Makeup(ImmutableArray<double> Odds, ImmutableArray<int> Own
     public double Between(int a, int b) => a == b ? 0 : Coupling?[a][b] ?? 1;
 
     /// <summary>Per owner, those that it is not independent of, itself among them, with the factor.</summary>
-    internal (int Owner, double Factor)[][] Tied =>
-        [
-            .. Enumerable
-                .Range(0, Owners)
-                .Select(a =>
-                    Coupling is null
-                        ? [(a, 0.0)]
-                        : Enumerable.Range(0, Owners).Where(b => Between(a, b) != 1).Select(b => (b, Between(a, b))).ToArray()
-                ),
-        ];
+    internal (int Owner, double Factor)[][] Tied()
+    {
+        var tied = new (int, double)[Owners][];
+        var found = new List<(int, double)>();
+        for (var a = 0; a < tied.Length; a++)
+        {
+            found.Clear();
+            for (var b = 0; Coupling is not null && b < tied.Length; b++)
+            {
+                if (a != b && Coupling[a][b] is var factor && factor != 1)
+                    found.Add((b, factor));
+            }
+
+            tied[a] = [(a, 0), .. found];
+        }
+
+        return tied;
+    }
 
     /// <summary>Number of faults that the entries are forms of.</summary>
     internal int Owners => Owner.Length == 0 ? 0 : Owner.Max() + 1;

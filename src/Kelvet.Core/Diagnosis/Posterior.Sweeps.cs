@@ -15,6 +15,22 @@ public sealed partial class Posterior
     /// </summary>
     private readonly record struct Row(int Block, int Offset, int First, int Length, int I, int J);
 
+    /// <summary>Where members of each group stand: the last one, and before each the one before; -1 where there is none.</summary>
+    private sealed class Positions
+    {
+        public Positions(int[] groupOf, int groups)
+        {
+            (Last, Before) = (new int[groups], new int[groupOf.Length]);
+            Array.Fill(Last, -1);
+            for (var p = 0; p < groupOf.Length; p++)
+                (Before[p], Last[groupOf[p]]) = (Last[groupOf[p]], p);
+        }
+
+        public int[] Last { get; }
+
+        public int[] Before { get; }
+    }
+
     /// <summary>The sets of one size, formed of some of the entries.</summary>
     private sealed class Layer
     {
@@ -45,6 +61,7 @@ public sealed partial class Posterior
             int size,
             int[] members,
             Makeup makeup,
+            (int, double)[][] tied,
             double[] counts,
             ImmutableArray<EvidenceColumn> evidence,
             double shift,
@@ -53,7 +70,7 @@ public sealed partial class Posterior
         {
             var (rows, lengths) = RowsOf(size, members.Length, heads ?? members.Length);
             double[][] weights = [.. lengths.Select(n => GC.AllocateUninitializedArray<double>(n))];
-            Priors(weights, rows, members, makeup, counts);
+            Priors(weights, rows, members, makeup, tied, counts);
             // The shift of the exponent goes in piece by piece, so that no step under- or overflows.
             var scale = evidence.Length == 0 ? 0 : shift / evidence.Length;
             EvidenceColumn[] columns = [.. evidence.Select(c => c.Only(members).Scaled(Math.Exp(-scale)))];
@@ -104,13 +121,18 @@ public sealed partial class Posterior
         }
 
         /// <summary>Adds, per group, what the sets weigh that have a member in it: each set once, however many it has.</summary>
-        public void AddTo(double[] sums, IReadOnlyList<int> groupOf)
+        /// <param name="groupings">Ways to group the entries, and where the sums of each go.</param>
+        public void AddTo(params ReadOnlySpan<(int[] GroupOf, double[] Sums)> groupings)
         {
-            int[] g = [.. Members.Select(f => groupOf[f])];
             var last = new double[Members.Length];
-            var positions = new List<int>?[sums.Length];
-            for (var p = 0; p < g.Length; p++)
-                (positions[g[p]] ??= []).Add(p);
+            var members = new (int[] GroupOf, Positions Same, double[] Sums)[groupings.Length];
+            for (var k = 0; k < members.Length; k++)
+            {
+                var (groupOf, sums) = groupings[k];
+                var own = Array.ConvertAll(Members, f => groupOf[f]);
+                members[k] = (own, new Positions(own, sums.Length), sums);
+            }
+
             foreach (var row in _rows)
             {
                 var weights = WeightsOf(row);
@@ -118,23 +140,27 @@ public sealed partial class Posterior
                 if (row.I < 0)
                     continue;
                 var rowSum = SumOf(weights);
-                var first = g[row.I];
-                sums[first] += rowSum - Again(first, row, weights);
-                if (row.J < 0 || g[row.J] == first)
-                    continue;
-                sums[g[row.J]] += rowSum - Again(g[row.J], row, weights);
+                foreach (var (g, same, sums) in members)
+                {
+                    var first = g[row.I];
+                    sums[first] += rowSum - Again(same, first, row, weights);
+                    if (row.J >= 0 && g[row.J] != first)
+                        sums[g[row.J]] += rowSum - Again(same, g[row.J], row, weights);
+                }
             }
 
-            for (var p = 0; p < g.Length; p++)
-                sums[g[p]] += last[p];
+            foreach (var (g, _, sums) in members)
+            {
+                for (var p = 0; p < g.Length; p++)
+                    sums[g[p]] += last[p];
+            }
 
             // Sets whose last member is of the group that one before it stands for already.
-            double Again(int group, Row row, ReadOnlySpan<double> weights)
+            static double Again(Positions same, int group, Row row, ReadOnlySpan<double> weights)
             {
                 var sum = 0.0;
-                var own = positions[group]!;
-                for (var p = own.Count - 1; p >= 0 && own[p] >= row.First; p--)
-                    sum += weights[own[p] - row.First];
+                for (var p = same.Last[group]; p >= row.First; p = same.Before[p])
+                    sum += weights[p - row.First];
                 return sum;
             }
         }
@@ -179,39 +205,25 @@ public sealed partial class Posterior
 
         private static (Row[] Rows, int[] Blocks) RowsOf(int size, int members, int heads)
         {
-            var rows = new List<Row>();
-            var blocks = new List<int>();
-            switch (size)
+            if (size == 1)
+                return ([new Row(0, 0, 0, members, -1, -1)], [members]);
+            var firsts = Math.Max(0, size == 2 ? Math.Min(heads, members - 1) : members - 2);
+            var rows = new Row[size == 2 ? firsts : firsts * (firsts + 1) / 2];
+            var blocks = new int[firsts];
+            for (int i = 0, r = 0; i < firsts; i++)
             {
-                case 1:
-                    blocks.Add(0);
-                    Add(0, -1, -1);
-                    break;
-                case 2:
-                    for (var i = 0; i < Math.Min(heads, members - 1); i++)
-                    {
-                        blocks.Add(0);
-                        Add(i + 1, i, -1);
-                    }
-
-                    break;
-                default:
-                    for (var i = 0; i < members - 2; i++)
-                    {
-                        blocks.Add(0);
-                        for (var j = i + 1; j < members - 1; j++)
-                            Add(j + 1, i, j);
-                    }
-
-                    break;
+                if (size == 2)
+                    Add(i, r++, i + 1, -1);
+                for (var j = i + 1; size > 2 && j < members - 1; j++)
+                    Add(i, r++, j + 1, j);
             }
 
-            return ([.. rows], [.. blocks]);
+            return (rows, blocks);
 
-            void Add(int first, int i, int j)
+            void Add(int i, int r, int first, int j)
             {
-                rows.Add(new Row(blocks.Count - 1, blocks[^1], first, members - first, i, j));
-                blocks[^1] += members - first;
+                rows[r] = new Row(i, blocks[i], first, members - first, i, j);
+                blocks[i] += members - first;
             }
         }
     }
@@ -243,32 +255,60 @@ public sealed partial class Posterior
         public IEnumerable<(double Weight, SetAt Set)> All()
         {
             Keep();
+            Array.Sort(_keys, _sets, 0, _count);
             for (var i = 0; i < _count; i++)
                 yield return (-_keys[i], _sets[i]);
         }
 
+        /// <summary>Brings the heaviest to the front, in no order, and raises the floor to the least of them.</summary>
         private void Keep()
         {
-            Array.Sort(_keys, _sets, 0, _count);
-            if (_count < most)
+            if (_count <= most)
                 return;
+            int low = 0,
+                high = _count - 1;
+            while (low < high)
+            {
+                // Hoare's selection: what is heavier than a key from the middle goes to its left.
+                var pivot = _keys[(low + high) / 2];
+                int left = low,
+                    right = high;
+                while (left <= right)
+                {
+                    while (_keys[left] < pivot)
+                        left++;
+                    while (_keys[right] > pivot)
+                        right--;
+                    if (left > right)
+                        break;
+                    (_keys[left], _keys[right]) = (_keys[right], _keys[left]);
+                    (_sets[left], _sets[right]) = (_sets[right], _sets[left]);
+                    left++;
+                    right--;
+                }
+
+                if (most - 1 <= right)
+                    high = right;
+                else if (most - 1 >= left)
+                    low = left;
+                else
+                    break;
+            }
+
             _count = most;
             Floor = Math.Max(Floor, -_keys[most - 1]);
         }
     }
 
     /// <summary>What the sets of rows weigh before any evidence: odds, number of faults, what goes together and what excludes.</summary>
-    private static void Priors(double[][] weights, Row[] rows, int[] members, Makeup makeup, double[] counts)
+    private static void Priors(double[][] weights, Row[] rows, int[] members, Makeup makeup, (int, double)[][] tied, double[] counts)
     {
         double[] odds = [.. members.Select(m => makeup.Odds[m])];
         int[] owner = [.. members.Select(m => makeup.Owner[m])];
         int[] counted = [.. members.Select(m => makeup.Counted is { } c && c[m] ? 1 : 0)];
         // By how many of the others count, what the last member brings in.
         double[][] last = [.. Enumerable.Range(0, 3).Select(k => odds.Select((o, m) => o * counts[k + counted[m]]).ToArray())];
-        var tied = makeup.Tied;
-        var positions = new List<int>?[tied.Length];
-        for (var p = 0; p < owner.Length; p++)
-            (positions[owner[p]] ??= []).Add(p);
+        var same = new Positions(owner, tied.Length);
         foreach (var row in rows)
         {
             var (i, j) = (row.I, row.J);
@@ -286,10 +326,8 @@ public sealed partial class Posterior
         {
             foreach (var (other, factor) in factors)
             {
-                if (positions[other] is not { } at)
-                    continue;
-                for (var p = at.Count - 1; p >= 0 && at[p] >= first; p--)
-                    w[at[p] - first] *= factor;
+                for (var p = same.Last[other]; p >= first; p = same.Before[p])
+                    w[p - first] *= factor;
             }
         }
     }

@@ -8,6 +8,19 @@ namespace Kelvet.Core.Diagnosis;
 /// <param name="Probability">Posterior, 0 to 1.</param>
 public sealed record Hypothesis(ImmutableArray<int> Forms, double Probability);
 
+/// <summary>How many sets a posterior weighs.</summary>
+/// <param name="Heads">Where there are more entries than this, each set of two has one of so many in it: the likeliest.</param>
+/// <param name="Trios">Sets of three are formed from at most so many entries, the likeliest by the sets of one and two.</param>
+/// <param name="Neglect">Share of the whole, 0 to 1, that may be left out of sets of two and three each.</param>
+public sealed record Breadth(int Heads, int Trios, double Neglect)
+{
+    /// <summary>Chosen by measurement: <c>cli bench --breadth</c> prints what each costs and how far it is off.</summary>
+    public static Breadth Usual { get; } = new(160, 120, 1e-3);
+
+    /// <summary>Every set.</summary>
+    public static Breadth All { get; } = new(int.MaxValue, int.MaxValue, 0);
+}
+
 /// <summary>
 /// The posterior over sets of up to three faults. Single faults are all weighed. Sets of two and three are formed of the
 /// entries that can still matter in them: what an entry can contribute is bounded by its odds and by the evidence that no
@@ -20,37 +33,77 @@ public sealed partial class Posterior
     /// <summary>Largest number of faults in a set.</summary>
     public const int MostFaults = 3;
 
-    /// <summary>Sets of three are formed from at most so many entries, the likeliest by the sets of one and two.</summary>
-    public const int MostInTriples = 90;
-
-    /// <summary>Where there are more entries than this, each set of two has one of so many in it: the likeliest.</summary>
-    private const int HeadsOfPairs = 240;
-
-    /// <summary>Share of the whole that may be left out of sets of two and three each; 0 to leave nothing out.</summary>
-    public const double UsualNeglect = 3e-4;
-
     /// <summary>Up to so many entries nothing is left out.</summary>
     private const int FewEnough = 100;
 
-    /// <summary>A posterior that has left out more than this after further evidence is worked out afresh.</summary>
-    private const double MostNeglect = 0.03;
+    /// <summary>A posterior that has left out more than this after further evidence, and so many times what it did when it was worked
+    /// out, is worked out afresh.</summary>
+    private const double MostNeglect = 0.03,
+        MostWorse = 1.5;
+
+    /// <summary>Sets of three are first formed of so many times fewer entries, which is enough where the rest is estimated to add no
+    /// more than this share of the whole.</summary>
+    private const int Few = 3;
+    private const double FewAreEnough = 0.003;
 
     private readonly Makeup _makeup;
     private readonly double[] _counts;
-    private readonly double _neglect;
+    private readonly Breadth _breadth;
     private readonly ImmutableArray<EvidenceColumn> _evidence;
     private readonly double _none;
     private readonly Layer[] _layers;
 
-    private Posterior(Makeup makeup, double[] counts, ImmutableArray<EvidenceColumn> evidence, double none, Layer[] layers, double neglect)
+    /// <summary>Entries that might matter in sets of three and are in none, being less likely than those that are.</summary>
+    private readonly int[] _outranked;
+
+    /// <summary>What the sets that were left out by their bounds can weigh at most, against the whole.</summary>
+    private readonly double _bound;
+    private readonly double _leftOutAtFirst;
+
+    private Posterior(
+        Makeup makeup,
+        double[] counts,
+        ImmutableArray<EvidenceColumn> evidence,
+        double none,
+        Layer[] layers,
+        Breadth breadth,
+        int[] outranked,
+        double bound,
+        double? leftOutAtFirst = null,
+        double[]? smaller = null
+    )
     {
         _makeup = makeup;
         _counts = counts;
         _evidence = evidence;
         _none = none;
         _layers = layers;
-        _neglect = neglect;
+        _breadth = breadth;
+        _outranked = outranked;
+        _bound = bound;
         Total = none + layers.Sum(l => l.Sum);
+        LeftOut = Math.Min(1, bound + ((layers[1].Unheaded() + OutrankedOf(layers, none, smaller)) / Total));
+        _leftOutAtFirst = leftOutAtFirst ?? LeftOut;
+    }
+
+    /// <summary>About what sets of three with an outranked entry weigh: as much as its share of the smaller sets lets expect.</summary>
+    private double OutrankedOf(Layer[] layers, double none, double[]? smaller)
+    {
+        if (_outranked.Length == 0 || layers[1].Sum <= 0)
+            return 0;
+        smaller ??= SmallerSets(_makeup.Odds.Length, layers[0], layers[1], none);
+        return _outranked.Sum(f => smaller[f]) * layers[2].Sum / layers[1].Sum * (none + layers.Sum(l => l.Sum));
+    }
+
+    /// <summary>Per entry, its share of what the sets of none, one and two weigh.</summary>
+    private static double[] SmallerSets(int entries, Layer singles, Layer twos, double none)
+    {
+        var sums = new double[entries];
+        int[] each = [.. Enumerable.Range(0, entries)];
+        singles.AddTo((each, sums));
+        twos.AddTo((each, sums));
+        var all = none + singles.Sum + twos.Sum;
+        return [.. sums.Select(s => s / all)];
     }
 
     private double Total { get; }
@@ -59,22 +112,23 @@ public sealed partial class Posterior
     public int Sets => 1 + _layers.Sum(l => l.Sets);
 
     /// <summary>An upper estimate, 0 to 1, of the share of the whole that lies in sets that were left out.</summary>
-    public double LeftOut { get; private init; }
+    public double LeftOut { get; }
 
     /// <summary>The posterior of independent faults, exactly.</summary>
     /// <param name="odds">Prior odds of each fault.</param>
     /// <param name="evidence">All evidence, in any order.</param>
     /// <param name="coupling">As in <see cref="Makeup.Coupling"/>.</param>
     public static Posterior Of(IReadOnlyList<double> odds, IReadOnlyList<EvidenceColumn> evidence, double[][]? coupling = null) =>
-        Of(Makeup.Of(odds) with { Coupling = coupling }, evidence, 0);
+        Of(Makeup.Of(odds) with { Coupling = coupling }, evidence, Breadth.All);
 
     /// <param name="makeup">What may be wrong.</param>
     /// <param name="evidence">All evidence, in any order.</param>
-    /// <param name="neglect">Share of the whole that may be left out of the sets of two, and of three; 0 for none.</param>
-    public static Posterior Of(Makeup makeup, IReadOnlyList<EvidenceColumn> evidence, double neglect = UsualNeglect)
+    /// <param name="breadth">How many sets are weighed; null for the usual.</param>
+    public static Posterior Of(Makeup makeup, IReadOnlyList<EvidenceColumn> evidence, Breadth? breadth = null)
     {
+        breadth ??= Breadth.Usual;
         if (makeup.Odds.Length <= FewEnough)
-            neglect = 0;
+            breadth = Breadth.All;
         var counts = makeup.CountFactors();
         ImmutableArray<EvidenceColumn> pieces = [.. evidence];
         int[] every = [.. Enumerable.Range(0, makeup.Odds.Length)];
@@ -82,34 +136,49 @@ public sealed partial class Posterior
         var bounds = Bounds(makeup, pieces);
         var shift = bounds.DefaultIfEmpty(0).Max();
         var none = NoneOf(counts, pieces, shift);
-        var singles = Layer.Of(1, every, makeup, counts, pieces, shift);
+        var tied = makeup.Tied();
+        var singles = Layer.Of(1, every, makeup, tied, counts, pieces, shift);
         var sofar = none + singles.Sum;
-        var pairs = Admitted(bounds, makeup, counts, 2, sofar * neglect, shift, out var leftInPairs);
+        var pairs = Admitted(bounds, makeup, counts, 2, sofar * breadth.Neglect, shift, out var leftInPairs);
         var heads = pairs.Length;
-        if (neglect > 0 && pairs.Length > HeadsOfPairs)
-            (pairs, heads) = (HeadsFirst(pairs, singles.Alone, bounds), HeadsOfPairs);
-        var twos = Layer.Of(2, pairs, makeup, counts, pieces, shift, heads);
+        if (pairs.Length > breadth.Heads)
+            (pairs, heads) = (HeadsFirst(pairs, singles.Alone, bounds, breadth.Heads), breadth.Heads);
+        var twos = Layer.Of(2, pairs, makeup, tied, counts, pieces, shift, heads);
         sofar += twos.Sum;
-        leftInPairs += twos.Unheaded();
-        var trios = Admitted(bounds, makeup, counts, 3, sofar * neglect, shift, out var leftInTrios);
-        var leftByRank = 0.0;
-        if (neglect > 0 && trios.Length > MostInTriples)
+        var trios = Admitted(bounds, makeup, counts, 3, sofar * breadth.Neglect, shift, out var leftInTrios);
+        int[] outranked = [];
+        double[]? smaller = null;
+        var threes = trios.Length <= breadth.Trios ? Layer.Of(3, trios, makeup, tied, counts, pieces, shift) : null;
+        if (threes is null)
         {
-            var small = new Posterior(makeup, counts, pieces, none, [singles, twos], neglect);
-            var marginals = small.Marginals(every, every.Length);
-            int[] ranked = [.. trios.OrderByDescending(f => marginals[f])];
-            trios = [.. ranked.Take(MostInTriples).Order()];
-            leftByRank = ranked.Skip(MostInTriples).Sum(f => marginals[f]);
+            smaller = SmallerSets(every.Length, singles, twos, none);
+            int[] ranked = [.. trios.OrderByDescending(f => smaller[f])];
+            // A few are enough where sets of three weigh little.
+            foreach (var most in new[] { breadth.Trios / Few, breadth.Trios })
+            {
+                outranked = ranked[most..];
+                threes = Layer.Of(3, [.. ranked.Take(most).Order()], makeup, tied, counts, pieces, shift);
+                if (outranked.Sum(f => smaller[f]) * threes.Sum <= FewAreEnough * twos.Sum)
+                    break;
+            }
         }
 
-        var threes = Layer.Of(3, trios, makeup, counts, pieces, shift);
-        sofar += threes.Sum;
+        sofar += threes!.Sum;
         if (!(sofar > 0))
             throw new InvalidOperationException(
                 "No set of faults explains the log: every likelihood must be above 0, which a slip above 0 ensures."
             );
-        var left = (leftInPairs + leftInTrios) / sofar + leftByRank * threes.Sum / Math.Max(twos.Sum, 1e-300);
-        return new Posterior(makeup, counts, pieces, none, [singles, twos, threes], neglect) { LeftOut = Math.Min(1, left) };
+        return new Posterior(
+            makeup,
+            counts,
+            pieces,
+            none,
+            [singles, twos, threes],
+            breadth,
+            outranked,
+            (leftInPairs + leftInTrios) / sofar,
+            smaller: smaller
+        );
     }
 
     /// <summary>The posterior with more evidence.</summary>
@@ -121,10 +190,10 @@ public sealed partial class Posterior
         Layer[] layers = [.. _layers.Select(l => l.With(evidence))];
         var total = none + layers.Sum(l => l.Sum);
         // What was left out may have come to weigh more, and many pieces on end shrink every weight.
-        var left = total > 0 ? LeftOut * Total / total : 1;
-        if (left > MostNeglect || total < 1e-200)
-            return Of(_makeup, longer, _neglect);
-        return new Posterior(_makeup, _counts, longer, none, layers, _neglect) { LeftOut = left };
+        if (total < 1e-200)
+            return Of(_makeup, longer, _breadth);
+        var more = new Posterior(_makeup, _counts, longer, none, layers, _breadth, _outranked, _bound * Total / total, _leftOutAtFirst);
+        return more.LeftOut > Math.Max(MostNeglect, MostWorse * _leftOutAtFirst) ? Of(_makeup, longer, _breadth) : more;
     }
 
     /// <summary>Probability that nothing known to the atlas is wrong.</summary>
@@ -139,14 +208,18 @@ public sealed partial class Posterior
     /// </summary>
     /// <param name="groupOf">Group of each entry.</param>
     /// <param name="groups">Number of groups.</param>
-    public double[] Marginals(IReadOnlyList<int> groupOf, int groups)
+    public double[] Marginals(IReadOnlyList<int> groupOf, int groups) => Marginals(([.. groupOf], groups))[0];
+
+    /// <summary>The same for several ways to group them, which costs little more than one.</summary>
+    /// <param name="groupings">Group of each entry, and number of groups, of each way.</param>
+    public double[][] Marginals(params ReadOnlySpan<(int[] GroupOf, int Groups)> groupings)
     {
-        var sums = new double[groups];
+        var ways = new (int[], double[] Sums)[groupings.Length];
+        for (var k = 0; k < ways.Length; k++)
+            ways[k] = (groupings[k].GroupOf, new double[groupings[k].Groups]);
         foreach (var layer in _layers)
-            layer.AddTo(sums, groupOf);
-        for (var g = 0; g < groups; g++)
-            sums[g] = Math.Clamp(sums[g] / Total, 0, 1);
-        return sums;
+            layer.AddTo(ways);
+        return Array.ConvertAll(ways, w => Array.ConvertAll(w.Sums, sum => Math.Clamp(sum / Total, 0, 1)));
     }
 
     /// <summary>The likeliest sets, likeliest first.</summary>
@@ -181,14 +254,14 @@ public sealed partial class Posterior
     /// <summary>
     /// The entries with those first that each set of two has one of: the likeliest alone, and the likeliest with any partner.
     /// </summary>
-    private static int[] HeadsFirst(int[] entries, double[] alone, double[] bounds)
+    private static int[] HeadsFirst(int[] entries, double[] alone, double[] bounds, int most)
     {
-        int[] likeliest = [.. entries.OrderByDescending(i => alone[i]).Take(HeadsOfPairs * 2 / 3)];
+        int[] likeliest = [.. entries.OrderByDescending(i => alone[i]).Take(most * 2 / 3)];
         var taken = likeliest.ToHashSet();
         int[] heads =
         [
             .. likeliest,
-            .. entries.Where(i => !taken.Contains(i)).OrderByDescending(i => bounds[i]).Take(HeadsOfPairs - likeliest.Length),
+            .. entries.Where(i => !taken.Contains(i)).OrderByDescending(i => bounds[i]).Take(most - likeliest.Length),
         ];
         taken.UnionWith(heads);
         return [.. heads, .. entries.Where(i => !taken.Contains(i))];

@@ -10,13 +10,14 @@ namespace Kelvet.Core.Faults;
 public sealed class Condition
 {
     private readonly Func<Situation, Fault, bool> _test;
-    private readonly ImmutableHashSet<Cure> _asksFor;
+    private readonly ulong _asksFor;
     private readonly bool _negated;
 
-    private Condition(Func<Situation, Fault, bool> test, ImmutableHashSet<Cure> asksFor, bool negated)
+    private Condition(Func<Situation, Fault, bool> test, IEnumerable<Cure> asksFor, bool negated)
     {
         _test = test;
-        _asksFor = asksFor;
+        // A bit per cure: it is asked for each fault in each step that is weighed.
+        _asksFor = asksFor.Aggregate(0UL, (bits, cure) => bits | (1UL << (int)cure));
         _negated = negated;
     }
 
@@ -24,7 +25,7 @@ public sealed class Condition
     /// Whether it holds for a fault in a situation. For a fault that its cure did not cure, that cure counts as never done.
     /// </summary>
     public bool Holds(Situation situation, Fault fault) =>
-        _asksFor.Contains(fault.Mode.Cure) && IsUncured(situation, fault) ? _negated : _test(situation, fault) != _negated;
+        (_asksFor >> (int)fault.Mode.Cure & 1) != 0 && IsUncured(situation, fault) ? _negated : _test(situation, fault) != _negated;
 
     /// <summary>Whether the cure has not yet been done that is supposed to have helped.</summary>
     private static bool IsUncured(Situation situation, Fault fault) =>
@@ -38,9 +39,7 @@ public sealed class Condition
         if (Known.TryGetValue(name, out var test))
             return new Condition(test, [], negated);
         CureFacts[] cures = [.. Cures.All.Where(c => c.AskedBy.Contains(name))];
-        return cures is [var first, ..]
-            ? new Condition(first.Done[first.AskedBy.IndexOf(name)], [.. cures.Select(c => c.Cure)], negated)
-            : null;
+        return cures is [var first, ..] ? new Condition(first.Done[first.AskedBy.IndexOf(name)], cures.Select(c => c.Cure), negated) : null;
     }
 
     /// <summary>The name of every condition.</summary>

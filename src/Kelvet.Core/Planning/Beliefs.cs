@@ -83,7 +83,7 @@ internal sealed class Beliefs
         var now = _diagnosis.Job.Now;
         if (_diagnosis.Job.Trials is not [.., var last] || !last.Situation.IsSameAs(now))
             return 0;
-        var chances = StageChances(now, null, Ceiling.Of(now));
+        var chances = StageChances(_diagnosis.Inference.Table.ByRule(now), null, Ceiling.Of(now));
         return Choice.Gain(new Prospect(1, _comesAndGoes ? Together(chances) : chances));
     }
 
@@ -143,8 +143,8 @@ internal sealed class Beliefs
     public (Assessment Assessment, Prospect Prospect) Assess(Candidate candidate)
     {
         var ceiling = Ceiling.Of(candidate.After);
-        var chances = candidate.Check is null ? StageChances(candidate.After, candidate.Kind, ceiling) : FindingChances(candidate);
-        var engaged = new Lazy<double[]>(() => _diagnosis.Inference.Table.ByRule(candidate.After, candidate.Kind));
+        var engaged = candidate.Check is null ? _diagnosis.Inference.Table.ByRule(candidate.After, candidate.Kind) : [];
+        var chances = candidate.Check is null ? StageChances(engaged, candidate.Kind, ceiling) : FindingChances(candidate);
         // Where it comes and goes one start tells little: a change is taken with the starts that go with it.
         var minutes = Math.Max(0.1, candidate.Weighed);
         var prospect =
@@ -225,7 +225,7 @@ internal sealed class Beliefs
         candidate.Check is not null || ceiling.CanReach(goal) ? WhyNot.SuspectsStay : WhyNot.NoPictureWhatever;
 
     /// <summary>Per outcome class, per hypothesis, the chance of a start, slip included.</summary>
-    private double[][] StageChances(Situation there, StartKind? kind, Ceiling ceiling)
+    private double[][] StageChances(double[] byRule, StartKind? kind, Ceiling ceiling)
     {
         var classes = ClassesOf(kind);
         var slip = _diagnosis.Atlas.Slip;
@@ -236,41 +236,52 @@ internal sealed class Beliefs
         Span<double> healthy = stackalloc double[BootStages.Count];
         for (var s = 0; s < BootStages.Count; s++)
             healthy[s] = ceiling.Reach((BootStage)s);
-        Play(there, kind);
-        var chances = classes.Select(_ => new double[_hypotheses.Length]).ToArray();
+        Play(byRule, kind);
+        var chances = new double[classes.Length][];
+        for (var c = 0; c < chances.Length; c++)
+            chances[c] = new double[_hypotheses.Length];
+        // The last place is what nothing gets past.
         Span<double> reach = stackalloc double[BootStages.Count + 1];
+        reach.Clear();
+        Span<double> unhindered = stackalloc double[classes.Length];
+        healthy.CopyTo(reach);
+        for (var c = 0; c < classes.Length; c++)
+            unhindered[c] = TrialModel.Seen(reach[(int)classes[c].Low], reach[(int)classes[c].High + 1], weight, worthless[c]);
         for (var h = 0; h < _hypotheses.Length; h++)
         {
-            healthy.CopyTo(reach);
-            reach[^1] = 0;
+            var hindered = false;
             foreach (var f in _playersOf[h])
             {
                 if (!_plays[f])
                     continue;
+                if (!hindered)
+                    healthy.CopyTo(reach);
+                hindered = true;
                 var own = _passes.AsSpan(f * BootStages.Count, BootStages.Count);
                 for (var s = 0; s < own.Length; s++)
                     reach[s] *= own[s];
             }
 
             for (var c = 0; c < classes.Length; c++)
-                chances[c][h] = TrialModel.Seen(reach[(int)classes[c].Low], reach[(int)classes[c].High + 1], weight, worthless[c]);
+            {
+                chances[c][h] = hindered
+                    ? TrialModel.Seen(reach[(int)classes[c].Low], reach[(int)classes[c].High + 1], weight, worthless[c])
+                    : unhindered[c];
+            }
         }
 
         return chances;
     }
 
     /// <summary>Works out, of each form that the hypotheses are made of, how it lets a start pass each stage.</summary>
-    private void Play(Situation there, StartKind? kind)
+    private void Play(double[] byRule, StartKind? kind)
     {
         var table = _diagnosis.Inference.Table;
         var goal = (int)_diagnosis.Job.Goal;
-        var (fault, byRule) = (-1, 0.0);
         for (var f = 0; f < _players.Length; f++)
         {
             var form = table.Forms[_players[f]];
-            if (form.Fault != fault)
-                (fault, byRule) = (form.Fault, FaultTable.ByRule(table.Faults[form.Fault], there, kind));
-            var engaged = table.Engaged(_players[f], byRule, kind);
+            var engaged = table.Engaged(_players[f], byRule[form.Fault], kind);
             _plays[f] = engaged > 0;
             for (var s = 0; s < BootStages.Count && _plays[f]; s++)
                 _passes[(f * BootStages.Count) + s] =
@@ -310,7 +321,7 @@ internal sealed class Beliefs
 
     /// <summary>The suspect whose two-way proof a failure after this step would complete, because a passing trial differs in it
     /// alone.</summary>
-    private Unit? ProvenBy(Lazy<double[]> engaged, Ceiling ceiling)
+    private Unit? ProvenBy(double[] engaged, Ceiling ceiling)
     {
         if (ceiling.Stage < _diagnosis.Job.Goal)
             return null;
@@ -324,9 +335,9 @@ internal sealed class Beliefs
                 var leading = suspect.Leading.Index;
                 if (
                     !suspect.Proof.TwoWay
-                    && engaged.Value[leading] >= 0.5
-                    && engaged.Value[leading] - _diagnosis.Engaged[t][leading] >= 0.5
-                    && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged.Value, _diagnosis.RuledOut, _diagnosis.Faults, suspect.Unit.Id)
+                    && engaged[leading] >= 0.5
+                    && engaged[leading] - _diagnosis.Engaged[t][leading] >= 0.5
+                    && Proof.OnlyThisUnit(_diagnosis.Engaged[t], engaged, _diagnosis.RuledOut, _diagnosis.Faults, suspect.Unit.Id)
                 )
                     return suspect.Unit;
             }
@@ -336,7 +347,7 @@ internal sealed class Beliefs
     }
 
     /// <summary>Chance that the step costs a known-good spare: something in the machine that kills parts acts on it.</summary>
-    private double Risk(Candidate candidate, Lazy<double[]> engaged)
+    private double Risk(Candidate candidate, double[] engaged)
     {
         if (_harmful.Length == 0)
             return 0;
@@ -347,12 +358,12 @@ internal sealed class Beliefs
         if (spares.Length == 0)
             return 0;
         var risk = 0.0;
-        foreach (var belief in _harmful.Where(b => engaged.Value[b.Index] > 0))
+        foreach (var belief in _harmful.Where(b => engaged[b.Index] > 0))
         {
             foreach (var spare in spares.Where(s => s.Id != belief.Fault.Unit.Id))
             {
                 var odds = HarmTo(belief, spare);
-                risk += belief.Probability * engaged.Value[belief.Index] * odds / (1 + odds);
+                risk += belief.Probability * engaged[belief.Index] * odds / (1 + odds);
             }
         }
 

@@ -56,16 +56,11 @@ public sealed class BenchDiagnosis
     /// <summary>A fault below this does not stand in the way of a proof.</summary>
     private const double Negligible = 0.005;
 
-    private readonly int[] _groupOf;
-    private readonly ImmutableArray<UnitId> _groups;
     private readonly ConcurrentDictionary<UnitId, ImmutableArray<Rival>> _rivals = [];
 
     private BenchDiagnosis(Inference inference)
     {
         Inference = inference;
-        _groups = [.. Faults.Select(f => f.Unit.Id).Distinct()];
-        var groupIndex = _groups.Select((id, g) => (id, g)).ToDictionary(p => p.id, p => p.g);
-        _groupOf = [.. Faults.Select(f => groupIndex[f.Unit.Id])];
         Passed = Proof.AtWorkInAPass(Job.Trials, Engaged, Faults.Length);
         RuledOut = [.. Enumerable.Range(0, Faults.Length).Select(f => Passed[f] || inference.Marginals[f] < Negligible)];
         Suspects = AllSuspects();
@@ -135,12 +130,12 @@ public sealed class BenchDiagnosis
     {
         int[] each = [.. Enumerable.Range(0, Faults.Length)];
         var marginals = Inference.Marginals;
-        var units = Posterior.Marginals([.. Inference.FaultOf.Select(f => _groupOf[f])], _groups.Length);
+        var units = Inference.UnitMarginals;
         var leading = each.GroupBy(f => Faults[f].Unit.Id).ToDictionary(g => g.Key, g => g.MaxBy(f => marginals[f]));
         var proofs = Proof.All(Job, Faults, Engaged, RuledOut, leading);
         var dealtWith = Faults.Select(f => f.DealtWith(Job.Now)).ToArray();
-        var faultsOf = each.ToLookup(f => _groupOf[f]);
-        var suspects = _groups.Select(
+        var faultsOf = each.ToLookup(f => Inference.UnitOf[f]);
+        var suspects = Inference.Units.Select(
             (id, g) =>
             {
                 int[] own = [.. faultsOf[g]];
