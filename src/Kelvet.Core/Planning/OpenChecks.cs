@@ -7,11 +7,11 @@ namespace Kelvet.Core.Planning;
 
 /// <summary>
 /// What restores cheaply and was not tried with a part in the machine: before it is bought anew, left out or condemned, a master does
-/// these first. Common practice.
+/// these first; of what is never powered again nothing is open. Common practice.
 /// </summary>
-/// <param name="Settings">The board's settings were never cleared, and it fails where settings could be why: a machine that never runs is
-/// not kept down by them.</param>
-/// <param name="Seat">The part was never seated anew.</param>
+/// <param name="Settings">The settings of the customer's board were never cleared, and it fails where settings could be why: a machine that never runs is
+/// not kept down by them, nor one that fails on another board.</param>
+/// <param name="Seat">The part sits in a seat or a plug, and was never seated anew.</param>
 /// <param name="Looks">Looks at it that were not made, without what takes longer than the part is worth a look: ten minutes.</param>
 public sealed record OpenChecks(bool Settings, bool Seat, ImmutableArray<Check> Looks)
 {
@@ -27,14 +27,23 @@ public sealed record OpenChecks(bool Settings, bool Seat, ImmutableArray<Check> 
     public static OpenChecks Of(BenchJob job, UnitId unit, Atlas atlas)
     {
         var now = job.Now;
+        if (Safety.WhyNeverAgain(job, unit) is not null)
+            return new OpenChecks(false, false, []);
+        var kind = now.Parts[unit].Kind;
         var made = job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>().Where(f => f.Unit == unit).Select(f => f.Check).ToHashSet();
         var failed = job.Trials.Where(t => t.Failed).ToArray();
         var settings = atlas.Modes.Where(m => m.Cure == Cure.ClearCmos).ToArray();
-        var mayBeSettings = failed.Length == 0 || failed.Any(t => settings.Any(m => m.MayStopIn(t.Seen)));
+        var board = job.Intake.Received[Place.Board];
+        // What fails on another board too is not this one's settings.
+        var mayBeSettings =
+            failed.Length == 0
+            || (failed.Any(t => settings.Any(m => m.MayStopIn(t.Seen))) && failed.All(t => t.Situation.Board?.Id == board));
         return new OpenChecks(
-            mayBeSettings && now.Board is { } board && !now.CmosCleared(board.Id),
-            !now.Refitted(unit) && job.Intake.Received.Has(unit),
-            [.. atlas.Checks.Where(c => c.On == now.Parts[unit].Kind && !c.Powered && c.Minutes.Value <= Quick && !made.Contains(c.Id))]
+            mayBeSettings && board is { } own && !now.CmosCleared(own),
+            !now.Refitted(unit)
+                && job.Intake.Received.Has(unit)
+                && atlas.Modes.Any(m => m.Cure == Cure.Reseat && m.On == FaultMode.WholeUnit(kind)),
+            [.. atlas.Checks.Where(c => c.On == kind && !c.Powered && c.Minutes.Value <= Quick && !made.Contains(c.Id))]
         );
     }
 }

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
@@ -11,33 +12,44 @@ internal sealed partial class Policy
     /// <summary>What takes longer is not asked for before a part is bought. Minutes, bench judgement.</summary>
     private const double CheapEnough = 20;
 
+    /// <summary>Changes that are made for the settings to be cleared where it fails.</summary>
+    private const int MostToClear = 2;
+
     /// <summary>
     /// Before a part is bought or replaced: what restores cheaply is tried with the suspect in, whatever the book says of it. Settings,
-    /// seat, contacts, leads; the socket's pins are looked at. Each is tried once.
+    /// seat, contacts, leads; the socket's pins are looked at. Each is tried once. Settings are cleared before a CPU or a board is
+    /// swapped at all.
     /// </summary>
     private Decision? CheapFirst(Decision decision)
     {
-        if (_job.Trials.IsEmpty || _job.Trials[^1].Passed || decision.Phase == Phase.MakeSafe)
+        if (_job.Trials.IsEmpty || decision.Phase == Phase.MakeSafe)
             return null;
-        if (decision is not ({ Step: null, Missing: not null } or { Kind: AdviceKind.ReplaceCondemned }))
+        var dear = decision.Step?.Changes.OfType<Change.Swap>().Select(c => _job.Now.Parts[c.Out]).FirstOrDefault(IsDear);
+        var buys = !_job.Trials[^1].Passed && decision is { Step: null, Missing: not null } or { Kind: AdviceKind.ReplaceCondemned };
+        if (dear is null && !buys)
             return null;
         var suspect = _diagnosis.Suspects.FirstOrDefault(s =>
             s.Unit.Origin == Origin.Customer
             && _job.Now.Now.Has(s.Unit.Id)
-            && (decision.About is { } about ? about.Id == s.Unit.Id : decision.Missing?.Kind == s.Unit.Kind)
+            && ((dear ?? decision.About) is { } about ? about.Id == s.Unit.Id : decision.Missing?.Kind == s.Unit.Kind)
         );
         if (suspect is null)
             return null;
+        if (OpenChecks.Of(_job, suspect.Unit.Id, _diagnosis.Atlas).Settings && WithSettingsCleared() is { } clearing)
+        {
+            return new Decision(Phase.Prove, AdviceKind.CheapFirst)
+            {
+                Step = clearing,
+                About = suspect.Unit,
+                Probability = suspect.Probability,
+            };
+        }
+
+        if (dear is not null)
+            return null;
         var price = _preferences.PriceOf(suspect.Unit.Kind).New;
         // What is said of a CPU and of its board is told apart by the dearest of swaps: what restores either comes before.
-        bool IsOfThem(Unit unit) =>
-            unit.Id == suspect.Unit.Id
-            || (
-                suspect.Unit.Kind is UnitKind.Cpu or UnitKind.Motherboard
-                && unit.Kind is UnitKind.Cpu or UnitKind.Motherboard
-                && unit.Origin == Origin.Customer
-                && _job.Now.Now.Has(unit.Id)
-            );
+        bool IsOfThem(Unit unit) => unit.Id == suspect.Unit.Id || (IsDear(suspect.Unit) && IsDear(unit) && _job.Now.Now.Has(unit.Id));
         var open = _diagnosis
             .Suspects.Where(s => IsOfThem(s.Unit))
             .SelectMany(s => s.Faults)
@@ -61,6 +73,36 @@ internal sealed partial class Policy
         return null;
     }
 
+    /// <summary>The settings cleared where it fails: as it stands, or, where it passes so, as it last failed, where that takes little.</summary>
+    private Candidate? WithSettingsCleared()
+    {
+        var last = _job.Trials[^1];
+        ImmutableArray<Change>? back = last.Passed
+            ? _job.Trials.LastOrDefault(t => t.Failed) is { } failed
+                ? Transition.Between(_job.Now, failed.Situation.Now)
+                : null
+            : [];
+        return back is { Length: <= MostToClear } ? Trying([.. back, new Change.ClearCmos()]) : null;
+    }
+
+    /// <summary>A suspect goes back with the settings cleared where they could be why and never were: a failure then is its own.</summary>
+    private Decision WithSettingsCleared(Decision decision) =>
+        decision is { Phase: Phase.Prove or Phase.Narrow, Step: { Check: null } step }
+        && _diagnosis.Suspects.Any(s =>
+            s.Probability >= LikelierThanNot
+            && s.Unit.Origin == Origin.Customer
+            && !_job.Now.Now.Has(s.Unit.Id)
+            && step.After.Now.Has(s.Unit.Id)
+            && OpenChecks.Of(_job, s.Unit.Id, _diagnosis.Atlas).Settings
+        )
+        && step.After.Board?.Id == _job.Intake.Received[Place.Board]
+        && step.After.TryAfter(new Change.ClearCmos(), out var after, out _)
+            ? decision with
+            {
+                Step = Candidates.Of([.. step.Changes, new Change.ClearCmos()], _job.Now, after, _diagnosis.Atlas),
+            }
+            : decision;
+
     /// <summary>What restores a part of a fault, and is not done yet: an act, or of the socket's pins the look.</summary>
     private Candidate? Restoring(Fault fault)
     {
@@ -75,11 +117,18 @@ internal sealed partial class Policy
         return
             fault.Mode.Cure is Cure.ClearCmos or Cure.Reseat or Cure.Clean or Cure.Rewire or Cure.Isolate
             && Cures.Mending(fault, _job.Now) is { } act
-            && _job.Now.TryAfter(act, out var after, out _)
-            && Safety.WhyNotPowered(_job, after) is null
-            ? Candidates.Of([act], _job.Now, after, _diagnosis.Atlas)
+            ? Trying(act)
             : null;
     }
+
+    /// <summary>Changes and a start; null where they cannot be made, or it may not be powered.</summary>
+    private Candidate? Trying(params IReadOnlyList<Change> changes) =>
+        Candidates.TryAll(_job.Now, changes, out var after) && Safety.WhyNotPowered(_job, after) is null
+            ? Candidates.Of(changes, _job.Now, after, _diagnosis.Atlas)
+            : null;
+
+    /// <summary>What takes longest to swap, and is dearest.</summary>
+    private static bool IsDear(Unit unit) => unit is { Kind: UnitKind.Cpu or UnitKind.Motherboard, Origin: Origin.Customer };
 
     /// <summary>What must be done before anybody powers it; null when it may be powered.</summary>
     private Decision? MakingSafe()

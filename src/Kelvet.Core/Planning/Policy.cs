@@ -111,7 +111,7 @@ internal sealed partial class Policy
     public Decision Decide()
     {
         var decision = Decided();
-        decision = CheapFirst(decision) ?? decision;
+        decision = WithSettingsCleared(CheapFirst(decision) ?? decision);
         return decision is { Phase: not Phase.MakeSafe, Step: { } step }
             ? decision with
             {

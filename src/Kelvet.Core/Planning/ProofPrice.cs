@@ -22,6 +22,9 @@ public enum WhyProof
     /// <summary>The seller or the maker may still take it back, and asks for both trials.</summary>
     GoesBack,
 
+    /// <summary>What restores it cheaply, its seat or the settings, was not tried with it in.</summary>
+    ChecksOpen,
+
     /// <summary>It is not certain enough to be accepted on one side.</summary>
     NotCertain,
 
@@ -47,6 +50,9 @@ public sealed record ProofPrice(Unit Unit, double Minutes, double Cost, double W
     /// <summary>A proof of so few bench minutes is always made. Bench judgement.</summary>
     public const double CheapMinutes = 10;
 
+    /// <summary>What restores a part is tried with it in where so many of the proofs cost less than the part. Bench judgement.</summary>
+    private const double WorthOpen = 2;
+
     /// <summary>Whether one side of the proof is enough.</summary>
     public bool Accepted => Why is WhyProof.NotWorthIt or WhyProof.ChosenOneWay;
 
@@ -66,9 +72,10 @@ public sealed record ProofPrice(Unit Unit, double Minutes, double Cost, double W
     /// <param name="chosen">What the technician chose; null where nothing was chosen.</param>
     /// <param name="certain">Whether the case against the part is as strong as condemning asks for.</param>
     /// <param name="goesBack">Whether the seller or the maker may still take it back.</param>
+    /// <param name="open">Whether something that restores it cheaply was not tried with it in.</param>
     /// <param name="price">Price of the part.</param>
     /// <param name="dear">Price from which a part is a dear one.</param>
-    internal ProofPrice Weighed(ProofChoiceEntry? chosen, bool certain, bool goesBack, double price, double dear) =>
+    internal ProofPrice Weighed(ProofChoiceEntry? chosen, bool certain, bool goesBack, bool open, double price, double dear) =>
         this with
         {
             Why =
@@ -76,6 +83,7 @@ public sealed record ProofPrice(Unit Unit, double Minutes, double Cost, double W
                 : !certain ? WhyProof.NotCertain
                 : Minutes <= CheapMinutes ? WhyProof.Cheap
                 : goesBack ? WhyProof.GoesBack
+                : open && Cost * WorthOpen <= price ? WhyProof.ChecksOpen
                 : price >= dear ? WhyProof.DearPart
                 : Expected < Cost ? WhyProof.NotWorthIt
                 : WhyProof.WorthIt,

@@ -81,7 +81,7 @@ public static class Judge
     {
         var replaced = worlds
             .SelectMany(w => w.Hidden.Select(h => w.Faults[h.Index]))
-            .Where(f => f.Mode.Cure is Cure.Replace or Cure.Repair);
+            .Where(f => f.Mode.Cure == Cure.Repair || f.Act.Cure == Cure.Replace);
         var guilty = replaced.Select(f => f.Unit.Id).ToHashSet();
         if (worlds[0].Hidden.Any(h => worlds[0].Faults[h.Index].Mode.On == FaultSite.MemoryKit))
             guilty.UnionWith(job.Intake.Received.At.Values.Where(id => job.Now.Parts[id] is MemoryStick));

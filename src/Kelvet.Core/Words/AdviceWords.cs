@@ -44,6 +44,10 @@ public static class AdviceWords
             : $"and {string.Join(", ", decision.Empty.Select(p => p.Brief()))} {(decision.Empty.Length == 1 ? "stays" : "stay")} empty: "
                 + "the owner is to know, or another part is got";
 
+    /// <summary>What else is changed when a part goes back to prove it.</summary>
+    internal static string Otherwise(Decision decision) =>
+        decision.Step?.Changes.Any(c => c is Change.ClearCmos) == true ? "the settings cleared" : "nothing else changed";
+
     /// <summary>A further start, the way that shows the complaint.</summary>
     private static string Again(Candidate? step) => step is { Kind: not null } ? $"{Capital(step.Words())}." : "Start it again.";
 
@@ -120,7 +124,7 @@ public static class AdviceWords
             AdviceKind.NextOfSchool => advice.Next is { } next ? $"Next in the order of \"{advice.School.Name}\". {Reason(next)}" : "",
             AdviceKind.CompleteProof or AdviceKind.PutBackToProve =>
                 $"{Name(d.About)} is at {Percent.Words(d.Probability)}, but the proof runs one way only. If the machine "
-                    + $"fails again with it back and nothing else changed, that is proof.",
+                    + $"fails again with it back and {Otherwise(d)}, that is proof.",
             AdviceKind.Control => $"{Name(d.About)} is at {Percent.Words(d.Probability)}, but the log allows as well: {d.Fault!.Words()} "
                 + $"({Name(d.Fault!.Unit)}). This tells the two apart.",
             AdviceKind.AwaitFailure => $"{Name(d.About)} is back and should fail again; it may do so only now and then.",

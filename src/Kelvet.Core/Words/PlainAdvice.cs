@@ -47,7 +47,7 @@ public sealed record PlainAdvice(string Imperative, string Reason)
             ),
             AdviceKind.CompleteProof or AdviceKind.PutBackToProve => new(
                 step,
-                $"If it fails with {The(d.About)} back and nothing else changed, that proves it."
+                $"If it fails with {The(d.About)} back and {AdviceWords.Otherwise(d)}, that proves it."
             ),
             AdviceKind.MakeItFail => new(step, advice.Why()),
             AdviceKind.CheapFirst => new(step, $"Before {The(d.About)} is replaced: it takes minutes, and may be all."),

@@ -51,6 +51,7 @@ public static class ProofWords
             WhyProof.ChosenOneWay => $"{accepted} the technician is content with it; {figures}.",
             WhyProof.ChosenTwoWay => $"Two-way proof, because the technician asks for it; {figures}.",
             WhyProof.GoesBack => $"Two-way proof, because who takes it back asks for both starts; {figures}.",
+            WhyProof.ChecksOpen => $"Two-way proof, because it was never seated anew with the settings cleared; {figures}.",
             WhyProof.DearPart => $"Two-way proof, because it is a dear part; {figures}.",
             WhyProof.NotCertain => $"Not certain enough for one side alone; {figures}.",
             WhyProof.Cheap => $"Two-way proof, because it is a matter of minutes; {figures}.",
