@@ -68,6 +68,10 @@ public sealed record Check(
     /// <summary>Whether it speaks for every unit of its kind that is fitted, as a memory test does.</summary>
     public bool SpeaksForAll { get; init; }
 
+    /// <summary>What mends what it finds, of a look that is made before a unit of its kind is replaced whatever else is known; null for
+    /// others.</summary>
+    public Remedy? BeforeReplacing { get; init; }
+
     /// <summary>The intake context without which the check is not made; null for any job.</summary>
     public string? OnlyWith { get; init; }
 

@@ -122,6 +122,7 @@ public static partial class AtlasReader
             "shows",
             "caution",
             "needs",
+            "before-replacing",
             "only-with",
             "speaks-for-all"
         );
@@ -144,6 +145,7 @@ public static partial class AtlasReader
             Say = part.Get("say").Text(60),
             InVisit = part.FlagOr("visit", false),
             IsFirst = part.FlagOr("first", false),
+            BeforeReplacing = part.Find("before-replacing")?.Choice<Remedy>(),
             OnlyWith = part.Find("only-with")?.Slug(),
             Findings = [.. findings],
             SpeaksForAll = part.FlagOr("speaks-for-all", false),

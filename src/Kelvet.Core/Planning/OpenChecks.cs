@@ -12,8 +12,9 @@ namespace Kelvet.Core.Planning;
 /// <param name="Settings">The settings of the customer's board were never cleared, and it fails where settings could be why: a machine that never runs is
 /// not kept down by them, nor one that fails on another board.</param>
 /// <param name="Seat">The part sits in a seat or a plug, and was never seated anew.</param>
+/// <param name="Contacts">Its contacts were never cleaned.</param>
 /// <param name="Looks">Looks at it that were not made, without what takes longer than the part is worth a look: ten minutes.</param>
-public sealed record OpenChecks(bool Settings, bool Seat, ImmutableArray<Check> Looks)
+public sealed record OpenChecks(bool Settings, bool Seat, bool Contacts, ImmutableArray<Check> Looks)
 {
     private const double Quick = 10;
 
@@ -28,7 +29,7 @@ public sealed record OpenChecks(bool Settings, bool Seat, ImmutableArray<Check> 
     {
         var now = job.Now;
         if (Safety.WhyNeverAgain(job, unit) is not null)
-            return new OpenChecks(false, false, []);
+            return new OpenChecks(false, false, false, []);
         var kind = now.Parts[unit].Kind;
         var made = job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>().Where(f => f.Unit == unit).Select(f => f.Check).ToHashSet();
         var failed = job.Trials.Where(t => t.Failed).ToArray();
@@ -43,6 +44,7 @@ public sealed record OpenChecks(bool Settings, bool Seat, ImmutableArray<Check> 
             !now.Refitted(unit)
                 && job.Intake.Received.Has(unit)
                 && atlas.Modes.Any(m => m.Cure == Cure.Reseat && m.On == FaultMode.WholeUnit(kind)),
+            Situation.RemediesFor(kind).Contains(Remedy.Clean) && !now.Mended(unit, Remedy.Clean),
             [.. atlas.Checks.Where(c => c.On == kind && !c.Powered && c.Minutes.Value <= Quick && !made.Contains(c.Id))]
         );
     }

@@ -35,14 +35,27 @@ internal sealed partial class Policy
         );
         if (suspect is null)
             return null;
-        if (OpenChecks.Of(_job, suspect.Unit.Id, _diagnosis.Atlas).Settings && WithSettingsCleared() is { } clearing)
+        var unit = suspect.Unit;
+        if (OpenChecks.Of(_job, unit.Id, _diagnosis.Atlas).Settings && WithSettingsCleared() is { } clearing)
+            return Cheap(clearing);
+        // A machine that does not even twitch is not kept down by a pin.
+        var swapped =
+            _job.Trials.Any(t => t.Failed && t.Seen.High >= BootStage.CutsOut)
+            && (buys || decision.Step!.Changes.Any(c => c is Change.Swap swap && swap.Out == unit.Id));
+        foreach (var look in _diagnosis.Atlas.Checks.Where(c => swapped && c.On == unit.Kind && c.BeforeReplacing is not null))
         {
-            return new Decision(Phase.Prove, AdviceKind.CheapFirst)
-            {
-                Step = clearing,
-                About = suspect.Unit,
-                Probability = suspect.Probability,
-            };
+            var made = _job
+                .Testimonies.Select(t => t.Entry)
+                .OfType<FindingEntry>()
+                .LastOrDefault(f => f.Check == look.Id && f.Unit == unit.Id);
+            if (made is null)
+                return Cheap(Candidates.Looking(look, unit, _job.Now, _diagnosis.Atlas));
+            if (
+                made.Found
+                && !_job.Now.Mended(unit.Id, look.BeforeReplacing!.Value)
+                && Trying(new Change.Mend(look.BeforeReplacing.Value, unit.Id)) is { } mending
+            )
+                return Cheap(mending);
         }
 
         if (dear is not null)
@@ -61,16 +74,18 @@ internal sealed partial class Policy
             // What costs more than the part could not save anything.
             if (_preferences.CostOf(step.Weighed) > price)
                 continue;
-            return new Decision(Phase.Prove, AdviceKind.CheapFirst)
-            {
-                Step = step,
-                About = suspect.Unit,
-                Fault = belief.Fault,
-                Probability = suspect.Probability,
-            };
+            return Cheap(step) with { Fault = belief.Fault };
         }
 
         return null;
+
+        Decision Cheap(Candidate step) =>
+            new(Phase.Prove, AdviceKind.CheapFirst)
+            {
+                Step = step,
+                About = unit,
+                Probability = suspect.Probability,
+            };
     }
 
     /// <summary>The settings cleared where it fails: as it stands, or, where it passes so, as it last failed, where that takes little.</summary>
@@ -85,23 +100,36 @@ internal sealed partial class Policy
         return back is { Length: <= MostToClear } ? Trying([.. back, new Change.ClearCmos()]) : null;
     }
 
-    /// <summary>A suspect goes back with the settings cleared where they could be why and never were: a failure then is its own.</summary>
-    private Decision WithSettingsCleared(Decision decision) =>
-        decision is { Phase: Phase.Prove or Phase.Narrow, Step: { Check: null } step }
-        && _diagnosis.Suspects.Any(s =>
-            s.Probability >= LikelierThanNot
-            && s.Unit.Origin == Origin.Customer
-            && !_job.Now.Now.Has(s.Unit.Id)
-            && step.After.Now.Has(s.Unit.Id)
-            && OpenChecks.Of(_job, s.Unit.Id, _diagnosis.Atlas).Settings
+    /// <summary>A suspect goes back with what restores it cheaply done at once, where it never was: its contacts cleaned, the settings
+    /// cleared where they could be why. A failure then is its own.</summary>
+    private Decision Restored(Decision decision)
+    {
+        if (
+            decision is not { Phase: Phase.Prove or Phase.Narrow, Step: { Check: null } step }
+            || _diagnosis.Suspects.FirstOrDefault(s =>
+                s.Probability >= LikelierThanNot
+                && s.Unit.Origin == Origin.Customer
+                && !_job.Now.Now.Has(s.Unit.Id)
+                && step.After.Now.Has(s.Unit.Id)
+            )
+                is not { Unit: var unit }
         )
-        && step.After.Board?.Id == _job.Intake.Received[Place.Board]
-        && step.After.TryAfter(new Change.ClearCmos(), out var after, out _)
+            return decision;
+        var open = OpenChecks.Of(_job, unit.Id, _diagnosis.Atlas);
+        Change[] more =
+        [
+            .. open.Contacts ? [new Change.Mend(Remedy.Clean, unit.Id)] : Array.Empty<Change>(),
+            .. open.Settings && step.After.Board?.Id == _job.Intake.Received[Place.Board]
+                ? [new Change.ClearCmos()]
+                : Array.Empty<Change>(),
+        ];
+        return more.Length > 0 && Candidates.TryAll(step.After, more, out var after)
             ? decision with
             {
-                Step = Candidates.Of([.. step.Changes, new Change.ClearCmos()], _job.Now, after, _diagnosis.Atlas),
+                Step = Candidates.Of([.. step.Changes, .. more], _job.Now, after, _diagnosis.Atlas),
             }
             : decision;
+    }
 
     /// <summary>What restores a part of a fault, and is not done yet: an act, or of the socket's pins the look.</summary>
     private Candidate? Restoring(Fault fault)

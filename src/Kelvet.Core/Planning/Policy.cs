@@ -111,7 +111,7 @@ internal sealed partial class Policy
     public Decision Decide()
     {
         var decision = Decided();
-        decision = WithSettingsCleared(CheapFirst(decision) ?? decision);
+        decision = Restored(CheapFirst(decision) ?? decision);
         return decision is { Phase: not Phase.MakeSafe, Step: { } step }
             ? decision with
             {
