@@ -60,6 +60,7 @@ public class ClosingTests
         {
             "plain" => Office(extension: false).Job,
             "spares" => Office(extension: false).Shelf(Shelf).Job,
+            "upgraded, spares" => Told("after-upgrade"),
             "extension" => Office().Job,
             "card" => Office(card: true, extension: false).Job,
             "card, spares" => Office(card: true, extension: false).Shelf(Shelf).Job,
@@ -72,6 +73,12 @@ public class ClosingTests
             "no graphics" => Office(card: true, cpuGraphics: false, extension: false).Showing("board/HDMI").Job,
             _ => throw new ArgumentException(shop),
         };
+
+    private static BenchJob Told(string context)
+    {
+        var job = Office(extension: false).Shelf(Shelf).Job;
+        return BenchJob.Open(job.Intake with { Contexts = [context] });
+    }
 
     /// <summary>Sticks in slots that the board does not have in its usual order.</summary>
     private static BenchJob Slots(params string[] slots)

@@ -323,7 +323,6 @@ public class MemoryTests
         Assert.Equal((FirmwareState.VersionUnknown, 24, true), (unknown.State, unknown.Least, unknown.IsFromList));
         Assert.Equal(FirmwareWay.ReadSticker, unknown.Options[0].Way);
         Assert.Equal("old", unknown.Options.First(o => o.Mends).Cpu!.Id.Value);
-        Assert.DoesNotContain(unknown.Options, o => o.Way is FirmwareWay.FlashAsItStands or FirmwareWay.ReadOnScreen);
         // A picture with it says that it knows it.
         Assert.Equal(FirmwareState.KnowsIt, FirmwareQuestion.Of(Office().Trial("6").Job, list, Atlas.Standard.Work)!.State);
         Assert.Equal(FirmwareState.BothUnknown, FirmwareQuestion.Of(dark, SupportList.Empty, Atlas.Standard.Work)!.State);

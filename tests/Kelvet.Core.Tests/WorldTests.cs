@@ -112,6 +112,8 @@ public class WorldTests
     [InlineData("board-no-post", "board", Verdict.Right)]
     [InlineData("stick-unseated", "stick-1", Verdict.WrongPart)]
     [InlineData("stick-dead", "stick-1", Verdict.Right)]
+    // Firmware that is gone is written anew by nothing on a board that has no way of its own: another board is all that helps.
+    [InlineData("firmware-corrupt", "board", Verdict.Right)]
     public void A_job_is_judged_by_what_takes_the_fault_away(string mode, string thrownOut, Verdict verdict)
     {
         var (world, _) = Hidden(mode, WorldSetting.Known);

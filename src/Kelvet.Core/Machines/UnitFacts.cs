@@ -24,6 +24,7 @@ public enum Absence
 /// <param name="Absence">What a start without it is.</param>
 /// <param name="Outside">Whether it hangs outside the machine on a low voltage, so that nobody reaches in and it need not be off.</param>
 /// <param name="Seats">Whether it has a seat or plug that is worth taking out and putting back by itself.</param>
+/// <param name="SetUp">Whether firmware settings decide how it runs, so that cleared settings may be all that it wants.</param>
 /// <param name="MayStayOut">Whether a machine goes out without it where it is at fault: nothing that works depends on it.</param>
 /// <param name="Small">Whether it is listed only where it is worth a thought of its own; else it belongs to supply, case or board.</param>
 /// <param name="Brief">What it is called where room is short; empty where <paramref name="Words"/> will do.</param>
@@ -39,6 +40,7 @@ public sealed record UnitFacts(
     Absence Absence = Absence.Needed,
     bool Outside = false,
     bool Seats = false,
+    bool SetUp = false,
     bool MayStayOut = false,
     bool Small = false,
     string Brief = "",
@@ -69,12 +71,13 @@ public sealed record UnitFacts(
             PlaceKind.Board,
             "motherboard",
             110,
+            SetUp: true,
             Brief: "board",
             Owner: "main board",
             Catalogued: true,
             Mends: [Remedy.Clean, Remedy.Straighten, Remedy.Flash, Remedy.Isolate]
         ),
-        new(UnitKind.Cpu, PlaceKind.Cpu, "CPU", 160, Owner: "processor", Catalogued: true),
+        new(UnitKind.Cpu, PlaceKind.Cpu, "CPU", 160, SetUp: true, Owner: "processor", Catalogued: true),
         new(
             UnitKind.Cooler,
             PlaceKind.Cooler,
@@ -92,6 +95,7 @@ public sealed record UnitFacts(
             35,
             Absence.LeftOut,
             Seats: true,
+            SetUp: true,
             Brief: "stick",
             Owner: "memory module",
             Catalogued: true,
@@ -104,11 +108,12 @@ public sealed record UnitFacts(
             250,
             Absence.LeftOut,
             Seats: true,
+            SetUp: true,
             Brief: "card",
             Catalogued: true,
             Mends: [Remedy.Clean, Remedy.Repaste, Remedy.Rewire]
         ),
-        new(UnitKind.Storage, PlaceKind.Storage, "drive", 60, Absence.LeftOut, Catalogued: true),
+        new(UnitKind.Storage, PlaceKind.Storage, "drive", 60, Absence.LeftOut, SetUp: true, Catalogued: true),
         new(UnitKind.Peripheral, PlaceKind.Peripheral, "peripheral", 20, Absence.LeftOut, Outside: true),
         new(UnitKind.VideoCable, PlaceKind.Cable, "video cable", 10, Outside: true, Brief: "video cable", Owner: "screen cable"),
         new(
@@ -195,6 +200,7 @@ public sealed record UnitFacts(
             35,
             Absence.Bypassed,
             Seats: true,
+            SetUp: true,
             Small: true,
             Owner: "adapter of the graphics card",
             Mends: [Remedy.Clean]
@@ -217,6 +223,7 @@ public sealed record UnitFacts(
             30,
             Absence.LeftOut,
             Seats: true,
+            SetUp: true,
             Small: true,
             Owner: "plug-in card",
             Catalogued: true,

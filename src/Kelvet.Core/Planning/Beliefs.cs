@@ -21,6 +21,9 @@ internal sealed class Beliefs
     /// <summary>The same for a step that can give no picture whatever is wrong, whose use is easily overrated.</summary>
     private const double LeastGainBlind = 0.1;
 
+    /// <summary>The same for one more start of a machine that was started twice so: its minute buys little, over and over.</summary>
+    private const double LeastGainAgain = 0.08;
+
     /// <summary>An outcome less likely than this is not listed.</summary>
     private const double WorthListing = 0.01;
 
@@ -40,6 +43,7 @@ internal sealed class Beliefs
     private readonly bool _tellsPost;
     private readonly Lazy<double> _repeat;
     private readonly bool _comesAndGoes;
+    private readonly bool _startedTwice;
 
     /// <summary>The forms that the hypotheses are made of, rising; of each hypothesis, their places here.</summary>
     private readonly int[] _players;
@@ -75,6 +79,7 @@ internal sealed class Beliefs
         _notFollowed = [.. _classes.Where(c => c.High < BootStage.OsLoads), new StageRange(BootStage.OsLoads, BootStage.Stable)];
         _repeat = new Lazy<double>(OfARepeat);
         _comesAndGoes = Intermittence.In(diagnosis.Job) is not null;
+        _startedTwice = diagnosis.Job.Trials is [.., var before, var last] && last.Situation.IsSameAs(before.Situation);
     }
 
     /// <summary>What starting the machine once more as it stands would tell, bits; 0 before the first start.</summary>
@@ -159,6 +164,7 @@ internal sealed class Beliefs
         // Looks tell little each and cost little; they are judged by their rate alone.
         var least =
             candidate.Check is not null ? LeastGain / 4
+            : candidate.Changes.Length == 0 && _startedTwice ? LeastGainAgain
             : ceiling.CanReach(_diagnosis.Job.Goal) ? LeastGain
             : LeastGainBlind;
         var whyNot = gain >= least || proves is not null ? WhyNot.WorthIt : WhyNothing(candidate, ceiling, _diagnosis.Job.Goal);

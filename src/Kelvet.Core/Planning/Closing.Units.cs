@@ -95,6 +95,28 @@ internal sealed partial class Closing
         };
     }
 
+    /// <summary>What is out may only want newer firmware: it is flashed while it runs without it, where that costs less than the chance
+    /// of a good part thrown out.</summary>
+    private Decision? Flashing(Suspect suspect, FaultBelief[] live)
+    {
+        if (
+            live.Where(b => b.Fault.Mode.Cure == Cure.Flash).MaxBy(b => b.Probability) is not { Fault: var old } belief
+            || Cures.Mending(old, _now) is not { } flash
+            || !CanMend(flash, _now)
+            || Safety.WhyNotFlashed(_diagnosis.Job, [flash]) is not null
+        )
+            return null;
+        var step = Candidate([flash]);
+        return _preferences.CostOf(step.Weighed) > belief.Probability * _preferences.CostOfBeingWrong(suspect.Unit.Kind, _diagnosis.Atlas)
+            ? null
+            : new Decision(Phase.Repair, AdviceKind.FlashWhileItRuns)
+            {
+                Step = step,
+                About = suspect.Unit,
+                Fault = old,
+            };
+    }
+
     /// <summary>
     /// A unit that is out goes back with what would cure it, where that is likelier than that the part is bad; null where it is
     /// not, or was done.
@@ -139,6 +161,8 @@ internal sealed partial class Closing
         }
 
         Change[] told = [.. changes.Where(c => c is not Change.DisplayAt d || _now.Now.Display != d.Output)];
+        if (Safety.WhyNotPowered(_diagnosis.Job, after) is not null)
+            return null;
         // What the refitting itself would cure need not act: then it is seen to run with the part in.
         var acting = _diagnosis[unit.Id].Faults.Where(b => b.Probability >= WorthMending).Select(b => WhereItActs(b.Fault, after));
         return Candidate([.. told, .. acting.FirstOrDefault(a => a is not null) ?? []]);

@@ -95,20 +95,9 @@ internal sealed partial class Closing
                 if (live.Sum(b => b.Probability) >= BenchDiagnosis.Certain && DealWith(suspect, live) is { } move)
                     return move;
             }
-            else if (
-                _passes
-                && live.MaxBy(b => b.Probability)!.Fault is { Mode.Cure: Cure.Flash } old
-                && Cures.Mending(old, _now) is { } flash
-                && _now.TryAfter(flash, out _, out _)
-                && Safety.WhyNotFlashed(_diagnosis.Job, [flash]) is null
-            )
+            else if (_passes && Flashing(suspect, live) is { } flashed)
             {
-                return new Decision(Phase.Repair, AdviceKind.FlashWhileItRuns)
-                {
-                    Step = Candidate([flash]),
-                    About = suspect.Unit,
-                    Fault = old,
-                };
+                return flashed;
             }
             else if (_passes && MendedBack(suspect, live) is { } mended)
             {

@@ -9,7 +9,8 @@ namespace Kelvet.Core.Planning;
 /// What restores cheaply and was not tried with a part in the machine: before it is bought anew, left out or condemned, a master does
 /// these first; of what is never powered again nothing is open. Common practice.
 /// </summary>
-/// <param name="Settings">The settings of the customer's board were never cleared, and it fails where settings could be why: a machine that never runs is
+/// <param name="Settings">The settings of the customer's board were never cleared, the part hangs on them, and it fails where
+/// they could be why: a machine that never runs is
 /// not kept down by them, nor one that fails on another board.</param>
 /// <param name="Seat">The part sits in a seat or a plug, and was never seated anew.</param>
 /// <param name="Contacts">Its contacts were never cleaned.</param>
@@ -40,10 +41,8 @@ public sealed record OpenChecks(bool Settings, bool Seat, bool Contacts, Immutab
             failed.Length == 0
             || (failed.Any(t => settings.Any(m => m.MayStopIn(t.Seen))) && failed.All(t => t.Situation.Board?.Id == board));
         return new OpenChecks(
-            mayBeSettings && board is { } own && !now.CmosCleared(own),
-            !now.Refitted(unit)
-                && job.Intake.Received.Has(unit)
-                && atlas.Modes.Any(m => m.Cure == Cure.Reseat && m.On == FaultMode.WholeUnit(kind)),
+            UnitFacts.Of(kind).SetUp && mayBeSettings && board is { } own && !now.CmosCleared(own),
+            !now.Refitted(unit) && job.Intake.Received.Has(unit) && UnitFacts.Of(kind).Seats,
             Situation.RemediesFor(kind).Contains(Remedy.Clean) && !now.Mended(unit, Remedy.Clean),
             [.. atlas.Checks.Where(c => c.On == kind && !c.Powered && c.Minutes.Value <= Quick && !made.Contains(c.Id))]
         );

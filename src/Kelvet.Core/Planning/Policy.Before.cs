@@ -36,8 +36,12 @@ internal sealed partial class Policy
         if (suspect is null)
             return null;
         var unit = suspect.Unit;
-        if (OpenChecks.Of(_job, unit.Id, _diagnosis.Atlas).Settings && WithSettingsCleared() is { } clearing)
+        var price = _preferences.PriceOf(unit.Kind).New;
+        var checks = OpenChecks.Of(_job, unit.Id, _diagnosis.Atlas);
+        if (checks.Settings && WithSettingsCleared() is { } clearing)
             return Cheap(clearing);
+        if (buys && checks.Seat && Trying(new Change.Reseat(unit.Id)) is { } seating && _preferences.CostOf(seating.Weighed) <= price)
+            return Cheap(seating);
         // A machine that does not even twitch is not kept down by a pin.
         var swapped =
             _job.Trials.Any(t => t.Failed && t.Seen.High >= BootStage.CutsOut)
@@ -60,7 +64,6 @@ internal sealed partial class Policy
 
         if (dear is not null)
             return null;
-        var price = _preferences.PriceOf(suspect.Unit.Kind).New;
         // What is said of a CPU and of its board is told apart by the dearest of swaps: what restores either comes before.
         bool IsOfThem(Unit unit) => unit.Id == suspect.Unit.Id || (IsDear(suspect.Unit) && IsDear(unit) && _job.Now.Now.Has(unit.Id));
         var open = _diagnosis
@@ -118,10 +121,8 @@ internal sealed partial class Policy
         var open = OpenChecks.Of(_job, unit.Id, _diagnosis.Atlas);
         Change[] more =
         [
-            .. open.Contacts ? [new Change.Mend(Remedy.Clean, unit.Id)] : Array.Empty<Change>(),
-            .. open.Settings && step.After.Board?.Id == _job.Intake.Received[Place.Board]
-                ? [new Change.ClearCmos()]
-                : Array.Empty<Change>(),
+            .. Wanted(open.Contacts, new Change.Mend(Remedy.Clean, unit.Id)),
+            .. Wanted(open.Settings && step.After.Board?.Id == _job.Intake.Received[Place.Board], new Change.ClearCmos()),
         ];
         return more.Length > 0 && Candidates.TryAll(step.After, more, out var after)
             ? decision with
@@ -129,6 +130,8 @@ internal sealed partial class Policy
                 Step = Candidates.Of([.. step.Changes, .. more], _job.Now, after, _diagnosis.Atlas),
             }
             : decision;
+
+        IEnumerable<Change> Wanted(bool when, Change change) => when && !step.Changes.Contains(change) ? [change] : [];
     }
 
     /// <summary>What restores a part of a fault, and is not done yet: an act, or of the socket's pins the look.</summary>

@@ -75,7 +75,7 @@ public sealed record ProofPrice(Unit Unit, double Minutes, double Cost, double W
     /// <param name="open">Whether something that restores it cheaply was not tried with it in.</param>
     /// <param name="price">Price of the part.</param>
     /// <param name="dear">Price from which a part is a dear one.</param>
-    internal ProofPrice Weighed(ProofChoiceEntry? chosen, bool certain, bool goesBack, bool open, double price, double dear) =>
+    public ProofPrice Weighed(ProofChoiceEntry? chosen, bool certain, bool goesBack, bool open, double price, double dear) =>
         this with
         {
             Why =

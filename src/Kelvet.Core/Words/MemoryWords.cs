@@ -138,12 +138,10 @@ public static class MemoryWords
     public static string Words(this FirmwareOption option) =>
         option.Way switch
         {
-            FirmwareWay.ReadOnScreen => "Read the version on the screen, in setup.",
             FirmwareWay.ReadSticker => "Read the sticker on the flash chip, or on the board's box.",
             FirmwareWay.LookUpList => "Look it up in the board maker's list, for the revision that is printed on this board.",
             FirmwareWay.FlashWithoutCpu =>
                 "Flash it by the board's own way, without a CPU: file of this revision, in the root of a FAT stick, in the marked port.",
-            FirmwareWay.FlashAsItStands => "Flash it while it shows a picture as it stands.",
             FirmwareWay.OlderCpu =>
                 $"Fit {option.Cpu?.Name}, which its firmware knows; when it shows a picture, flash; then the other CPU back.",
             FirmwareWay.AskSeller => "Ask the seller what was on it when it was sold; many flash it for nothing.",

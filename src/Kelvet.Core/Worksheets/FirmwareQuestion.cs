@@ -27,9 +27,6 @@ public enum FirmwareState
 /// <summary>A way to settle whether the firmware is why.</summary>
 public enum FirmwareWay
 {
-    /// <summary>The version on the screen, in setup.</summary>
-    ReadOnScreen,
-
     /// <summary>The sticker on the flash chip, or on the board's box.</summary>
     ReadSticker,
 
@@ -38,9 +35,6 @@ public enum FirmwareWay
 
     /// <summary>Flashed by the board itself, without a CPU.</summary>
     FlashWithoutCpu,
-
-    /// <summary>Flashed while it shows a picture as it stands.</summary>
-    FlashAsItStands,
 
     /// <summary>An older CPU that the firmware knows, then flashed.</summary>
     OlderCpu,
@@ -109,9 +103,8 @@ public sealed record FirmwareQuestion(
         );
     }
 
-    /// <summary>Bench minutes of looking into setup, at a sticker, into a list, and of a call. Bench judgement.</summary>
-    private const double OnScreen = 2,
-        Sticker = 1,
+    /// <summary>Bench minutes of looking at a sticker, into a list, and of a call. Bench judgement.</summary>
+    private const double Sticker = 1,
         Lookup = 3,
         Call = 8;
 
@@ -127,9 +120,6 @@ public sealed record FirmwareQuestion(
     {
         var now = job.Now;
         var versionOpen = state is FirmwareState.VersionUnknown or FirmwareState.BothUnknown;
-        var shows = job.Trials is [.., { Seen.ShowsPicture: true } last] && last.Situation.Now.At.SequenceEqual(now.Now.At);
-        if (versionOpen && shows)
-            yield return new(FirmwareWay.ReadOnScreen, OnScreen, false, null, []);
         if (versionOpen)
             yield return new(FirmwareWay.ReadSticker, Sticker + work.Power.Value, false, null, []);
         if (state is FirmwareState.NeedUnknown or FirmwareState.BothUnknown)
@@ -138,8 +128,6 @@ public sealed record FirmwareQuestion(
         var flashing = work.Mend[Remedy.Flash].Value;
         if (board.FlashesWithoutCpu)
             yield return new(FirmwareWay.FlashWithoutCpu, flashing, true, null, [flash]);
-        else if (shows)
-            yield return new(FirmwareWay.FlashAsItStands, flashing, true, null, [flash]);
         else
         {
             var own = now.Parts.All.OfType<Cpu>().Where(c => c.Id != cpu.Id && !c.IsAway);
