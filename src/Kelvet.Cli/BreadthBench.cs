@@ -48,10 +48,11 @@ internal static class BreadthBench
         {
             var (read, milliseconds) = Read(breadth);
             double[] off = [.. read.Zip(wide, (a, b) => a.Marginals.Zip(b.Marginals, (x, y) => Math.Abs(x - y)).Max()).Order()];
+            var left = read.Average(r => r.Posterior.LeftOut);
             var others = read.Zip(wide).Count(p => Leader(p.First) != Leader(p.Second));
             Console.WriteLine(
                 $"{breadth.Heads, 6}{breadth.Trios, 8}{breadth.Neglect, 9:0.0e0}{milliseconds, 7:0.0}{off[^1], 9:0.0000}"
-                    + $"{off[off.Length * 95 / 100], 9:0.0000}{off.Average(), 9:0.00000}{others, 14}{read.Average(r => r.Posterior.LeftOut), 10:0.0000}"
+                    + $"{off[off.Length * 95 / 100], 9:0.0000}{off.Average(), 9:0.00000}{others, 14}{left, 10:0.0000}"
             );
         }
 

@@ -91,7 +91,7 @@ internal sealed partial class Policy
             };
     }
 
-    /// <summary>The settings cleared where it fails: as it stands, or, where it passes so, as it last failed, where that takes little.</summary>
+    /// <summary>The settings cleared where it fails: as it stands, or as it last failed, where that takes little.</summary>
     private Candidate? WithSettingsCleared()
     {
         var last = _job.Trials[^1];
