@@ -47,6 +47,23 @@ public class DecidedTests
     }
 
     [Fact]
+    public void Between_what_failed_and_what_held_the_ladder_takes_the_slower_of_two()
+    {
+        var office = Office().Job;
+        var job = BenchJob.Open(
+            office.Intake with
+            {
+                Parts = Parts.Of(office.Now.Parts.All.Select(u => u is MemoryStick m ? m with { Speed = 2400, Profile = 3200 } : u)),
+            }
+        );
+        job = Started(job, passes: false);
+        while (ProfileLadder.Of(job)!.Next is { StepsDown: 4 } foot)
+            job = Started(job, passes: true, [.. foot.Changes]);
+        job = Started(job, passes: false, new Change.Choose(MachineOption.ProfileOneDown));
+        Assert.Equal(3, ProfileLadder.Of(job)!.Next!.StepsDown);
+    }
+
+    [Fact]
     public void A_line_that_is_refused_is_named_by_the_number_that_it_would_have_had()
     {
         var job = Office().Trial("4").Trial("6").Job;

@@ -25,6 +25,7 @@ public class RivalTests
             .Trial("6", Remove("stick-2"))
             .Trial("4", Fit("stick-2", "memory.B2"))
             .Trial("0", Swap("spare", "supply")),
+        Office().Shelf(Plain("spare", UnitKind.Supply, Origin.Shelf)).Trial("0").Trial("6", Swap("supply", "spare")),
     ];
 
     [Theory]
@@ -33,6 +34,7 @@ public class RivalTests
     [InlineData(2, "card")]
     [InlineData(3, "board")]
     [InlineData(4, "stick-2")]
+    [InlineData(5, "supply")]
     public void A_rival_fits_the_log_well_enough_with_what_else_is_there_and_is_not_far_fetched(int log, string suspect)
     {
         var inference = Logs[log].Diagnosis.Inference;

@@ -40,7 +40,6 @@ internal sealed partial class Closing
             || suspect.Standing == Standing.Condemned
             || suspect.Probability < (suspect.Proof.OneWay ? EnoughWhenOut : BenchDiagnosis.Certain)
             || unit.Origin != Origin.Customer
-            || _now.Now.Has(unit.Id)
             || WasTriedAgain(unit)
             || PutBack(unit) is not { } back
         )
