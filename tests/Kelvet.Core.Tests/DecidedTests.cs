@@ -23,17 +23,21 @@ public class DecidedTests
             )
         );
 
-    [Fact]
-    public void The_ladder_goes_to_the_foot_then_halves_and_each_rung_takes_three_starts()
+    private static BenchJob WithProfile()
     {
         var office = Office().Job;
-        var job = BenchJob.Open(
+        return BenchJob.Open(
             office.Intake with
             {
                 Parts = Parts.Of(office.Now.Parts.All.Select(u => u is MemoryStick m ? m with { Speed = 2400, Profile = 3200 } : u)),
             }
         );
-        job = Started(job, passes: false);
+    }
+
+    [Fact]
+    public void The_ladder_goes_to_the_foot_then_halves_and_each_rung_takes_three_starts()
+    {
+        var job = Started(WithProfile(), passes: false);
         var tried = new List<int>();
         // Two steps down it holds, and not one.
         while (ProfileLadder.Of(job)!.Next is { } next && tried.Count < 20)
@@ -49,14 +53,7 @@ public class DecidedTests
     [Fact]
     public void Between_what_failed_and_what_held_the_ladder_takes_the_slower_of_two()
     {
-        var office = Office().Job;
-        var job = BenchJob.Open(
-            office.Intake with
-            {
-                Parts = Parts.Of(office.Now.Parts.All.Select(u => u is MemoryStick m ? m with { Speed = 2400, Profile = 3200 } : u)),
-            }
-        );
-        job = Started(job, passes: false);
+        var job = Started(WithProfile(), passes: false);
         while (ProfileLadder.Of(job)!.Next is { StepsDown: 4 } foot)
             job = Started(job, passes: true, [.. foot.Changes]);
         job = Started(job, passes: false, new Change.Choose(MachineOption.ProfileOneDown));

@@ -143,6 +143,7 @@ public class GateBeforeBuyingTests
 
         Assert.Contains(new Change.Mend(Remedy.Clean, new("stick-2")), back!.Step!.Changes);
         Assert.Single(back.Step.Changes, Clear);
+        Assert.EndsWith(", cleaned, with CMOS cleared.", back.Step.Imperative(bench.Job.Now));
         if (back.Kind == AdviceKind.PutBackToProve)
             Assert.Contains("the settings cleared", PlainAdvice.Of(Planner.Advise(bench.Diagnosis), bench.Diagnosis).Reason);
         // Once is enough.

@@ -42,34 +42,14 @@ internal sealed partial class Policy
             return Cheap(clearing);
         if (buys && checks.Seat && Trying(new Change.Reseat(unit.Id)) is { } seating && _preferences.CostOf(seating.Weighed) <= price)
             return Cheap(seating);
-        // A machine that does not even twitch is not kept down by a pin.
-        var swapped =
-            _job.Trials.Any(t => t.Failed && t.Seen.High >= BootStage.CutsOut)
-            && (buys || decision.Step!.Changes.Any(c => c is Change.Swap swap && swap.Out == unit.Id));
-        foreach (var look in _diagnosis.Atlas.Checks.Where(c => swapped && c.On == unit.Kind && c.BeforeReplacing is not null))
-        {
-            var made = _job
-                .Testimonies.Select(t => t.Entry)
-                .OfType<FindingEntry>()
-                .LastOrDefault(f => f.Check == look.Id && f.Unit == unit.Id);
-            if (made is null)
-                return Cheap(Candidates.Looking(look, unit, _job.Now, _diagnosis.Atlas));
-            if (
-                made.Found
-                && !_job.Now.Mended(unit.Id, look.BeforeReplacing!.Value)
-                && Trying(new Change.Mend(look.BeforeReplacing.Value, unit.Id)) is { } mending
-            )
-                return Cheap(mending);
-        }
-
+        // What is said of a CPU and of its board is told apart by the dearest of swaps: what restores either comes before.
+        bool IsOfThem(Unit other) => other.Id == unit.Id || (buys && IsDear(unit) && IsDear(other) && _job.Now.Now.Has(other.Id));
+        var them = _diagnosis.Suspects.Where(s => IsOfThem(s.Unit)).ToArray();
+        if (them.Select(s => LookedInto(s.Unit)).FirstOrDefault(step => step is not null) is { } looking)
+            return Cheap(looking);
         if (dear is not null)
             return null;
-        // What is said of a CPU and of its board is told apart by the dearest of swaps: what restores either comes before.
-        bool IsOfThem(Unit unit) => unit.Id == suspect.Unit.Id || (IsDear(suspect.Unit) && IsDear(unit) && _job.Now.Now.Has(unit.Id));
-        var open = _diagnosis
-            .Suspects.Where(s => IsOfThem(s.Unit))
-            .SelectMany(s => s.Faults)
-            .Where(f => !f.Fault.DealtWith(_job.Now) && f.Fault.After == CureOutcome.Open);
+        var open = them.SelectMany(s => s.Faults).Where(f => !f.Fault.DealtWith(_job.Now) && f.Fault.After == CureOutcome.Open);
         foreach (var belief in open)
         {
             if (Restoring(belief.Fault) is not { } step || (step.Weighed > CheapEnough && belief.Fault.Mode.Cure != Cure.Isolate))
@@ -134,23 +114,35 @@ internal sealed partial class Policy
         IEnumerable<Change> Wanted(bool when, Change change) => when && !step.Changes.Contains(change) ? [change] : [];
     }
 
-    /// <summary>What restores a part of a fault, and is not done yet: an act, or of the socket's pins the look.</summary>
-    private Candidate? Restoring(Fault fault)
+    /// <summary>The look that is made before a part is replaced whatever else is known, or what mends what it found; null where neither is
+    /// to be done. A machine that does not even twitch is not kept down by a pin.</summary>
+    private Candidate? LookedInto(Unit unit)
     {
-        if (fault.Mode.Cure == Cure.Straighten)
+        if (!_job.Trials.Any(t => t.Failed && t.Seen.High >= BootStage.CutsOut))
+            return null;
+        foreach (var look in _diagnosis.Atlas.Checks.Where(c => c.On == unit.Kind))
         {
-            var look = _diagnosis.Atlas.Checks.FirstOrDefault(c => c.On == fault.Unit.Kind && c.Shows.ContainsKey(fault.Mode.Id));
-            return look is null || _job.Testimonies.Any(t => t.Entry is FindingEntry f && f.Check == look.Id && f.Unit == fault.Unit.Id)
-                ? null
-                : Candidates.Looking(look, fault.Unit, _job.Now, _diagnosis.Atlas);
+            if (look.BeforeReplacing is not { } remedy)
+                continue;
+            var made = _job
+                .Testimonies.Select(t => t.Entry)
+                .OfType<FindingEntry>()
+                .LastOrDefault(f => f.Check == look.Id && f.Unit == unit.Id);
+            if (made is null)
+                return Candidates.Looking(look, unit, _job.Now, _diagnosis.Atlas);
+            if (made.Found && !_job.Now.Mended(unit.Id, remedy) && Trying(new Change.Mend(remedy, unit.Id)) is { } mending)
+                return mending;
         }
 
-        return
-            fault.Mode.Cure is Cure.ClearCmos or Cure.Reseat or Cure.Clean or Cure.Rewire or Cure.Isolate
-            && Cures.Mending(fault, _job.Now) is { } act
+        return null;
+    }
+
+    /// <summary>The act that restores a part of a fault; null where it is none, or cannot be done.</summary>
+    private Candidate? Restoring(Fault fault) =>
+        fault.Mode.Cure is Cure.ClearCmos or Cure.Reseat or Cure.Clean or Cure.Rewire or Cure.Isolate
+        && Cures.Mending(fault, _job.Now) is { } act
             ? Trying(act)
             : null;
-    }
 
     /// <summary>Changes and a start; null where they cannot be made, or it may not be powered.</summary>
     private Candidate? Trying(params IReadOnlyList<Change> changes) =>

@@ -25,8 +25,9 @@ public sealed record NextSuspect(string Unit, double Probability);
 /// <param name="Unit">The part.</param>
 /// <param name="Settings">Its board's settings were never cleared.</param>
 /// <param name="Seat">It was never seated anew.</param>
+/// <param name="Contacts">Its contacts were never cleaned.</param>
 /// <param name="Looks">Looks at it that were not made.</param>
-public sealed record NextOpen(string Unit, bool Settings, bool Seat, ImmutableArray<string> Looks);
+public sealed record NextOpen(string Unit, bool Settings, bool Seat, bool Contacts, ImmutableArray<string> Looks);
 
 /// <summary>The next step as data, for a program that plays a job: an act in the words of a job file, or a look, or a part to
 /// get.</summary>
@@ -93,5 +94,5 @@ public sealed record NextStep(
     }
 
     private static NextOpen OpenOf(UnitId unit, OpenChecks open) =>
-        new(unit.Value, open.Settings, open.Seat, [.. open.Looks.Select(c => c.Id)]);
+        new(unit.Value, open.Settings, open.Seat, open.Contacts, [.. open.Looks.Select(c => c.Id)]);
 }

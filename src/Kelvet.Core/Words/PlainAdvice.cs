@@ -110,6 +110,18 @@ public sealed record PlainAdvice(string Imperative, string Reason)
             return "";
         if (Outcomes(next, now) is { Length: > 0 } told)
             return told;
+        if (advice.Decision.Step is { Check: null } step && step.Changes.RestoredWith(now) is { IsEmpty: false } restoring)
+        {
+            var settings = restoring.Any(c => c is Change.ClearCmos);
+            var cleaned = restoring.Length > (settings ? 1 : 0);
+            return (settings, cleaned) switch
+            {
+                (true, true) => "If it fails even so, it is not its seat, its contacts or the settings.",
+                (false, true) => "If it fails even so, it is not its seat or its contacts.",
+                _ => "If it fails even so, it is not its seat or the settings.",
+            };
+        }
+
         return advice.Decision.Kind == AdviceKind.HouseFirst ? "This shop does it first."
             : next.Outcomes.FirstOrDefault()?.Meaning is [var first, ..]
                 ? $"It strengthens or weakens the case against {now.The(first.Unit)}."

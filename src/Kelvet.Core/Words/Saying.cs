@@ -116,6 +116,14 @@ public static class Saying
     /// <summary>Changes as one imperative; many are summed up.</summary>
     public static string Imperative(this ImmutableArray<Change> changes, Situation now)
     {
+        if (changes.Length > MostSaid && RestoredWith(changes, now) is { IsEmpty: false } restoring && restoring.Length < changes.Length)
+        {
+            var settings = restoring.Any(c => c is Change.ClearCmos);
+            var cleaned = restoring.Length > (settings ? 1 : 0);
+            ImmutableArray<Change> rest = [.. changes.Except(restoring)];
+            return $"{Imperative(rest, now)[..^1]}{(cleaned ? ", cleaned" : "")}{(settings ? ", with CMOS cleared" : "")}.";
+        }
+
         var said = new List<string>();
         var at = now;
         foreach (var change in changes)
@@ -133,6 +141,16 @@ public static class Saying
         return changes.All(c => c is Change.Remove or Change.Bypass or Change.StartWith)
             ? $"Strip it: {changes.Length} things out or off."
             : Sentence($"{said[0]}, {said[1]} and {said.Count - MostSaid} more");
+    }
+
+    /// <summary>Of changes that put a part of the customer's back, those that restore it on the way: its contacts cleaned, the settings
+    /// cleared; none where none goes back.</summary>
+    public static ImmutableArray<Change> RestoredWith(this ImmutableArray<Change> changes, Situation now)
+    {
+        var back = Incoming(changes, now).Where(u => u.Origin == Origin.Customer).Select(u => u.Id).ToHashSet();
+        return back.Count == 0
+            ? []
+            : [.. changes.Where(c => c is Change.ClearCmos || (c is Change.Mend { Remedy: Remedy.Clean } m && back.Contains(m.Unit)))];
     }
 
     /// <summary>A change in the fewest words that still tell it, for a column of the climb.</summary>
