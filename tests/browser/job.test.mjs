@@ -57,6 +57,8 @@ test('a job is worked by keyboard alone, from intake to the printed report', asy
     const condemned = await page.locator('.suspects .mark-condemned').count();
     if (condemned) break;
     await acted(page, 'n');
+    // Nobody is warned of what they were told to do.
+    assert.doesNotMatch(await page.locator('#record-panel .overs').innerText(), /changes at once/);
     if (page.url().includes('check=')) await find(page, 'u');
     else await start(page, (await supplyIn()) ? '2' : '6');
   }

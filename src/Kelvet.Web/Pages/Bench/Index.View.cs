@@ -166,6 +166,9 @@ public sealed partial class IndexModel
     /// <summary>What the pending changes would show; null before the first trial or when nothing is pending.</summary>
     public Assessment? Foreseen { get; private set; }
 
+    /// <summary>Whether what is pending is what is proposed: nobody is warned of what they were told to do.</summary>
+    public bool IsProposed => Shown.Advice.Decision.Step is { Check: null } step && step.After.IsSameAs(Pending.After);
+
     /// <summary>What to mind with the pending changes; empty when nothing special.</summary>
     public string Caution =>
         Pending.Changes.Length == 0 ? "" : Candidates.Of(Pending.Changes, Job.Bench.Now, Pending.After, Rules.Atlas).Caution;
