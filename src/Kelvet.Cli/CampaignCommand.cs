@@ -54,7 +54,10 @@ internal static class CampaignCommand
         var files = new Argument<string[]>("files") { Description = "Files of a campaign.", Arity = ArgumentArity.OneOrMore };
         var csv = new Option<string?>("--csv") { Description = "Also write the table as CSV." };
         var svg = new Option<string?>("--svg") { Description = "Also draw it." };
-        var command = new Command("merge", "Add up the files of a campaign.") { files, csv, svg };
+        var page = new Option<string?>("--page") { Description = "Also write it into a page, between the marks of --block." };
+        var block = new Option<string>("--block") { Description = "Name of the marks.", DefaultValueFactory = _ => "worlds" };
+        var at = new Option<string>("--at") { Description = "What was measured: the hash of a commit.", DefaultValueFactory = _ => "" };
+        var command = new Command("merge", "Add up the files of a campaign.") { files, csv, svg, page, block, at };
         command.SetAction(r =>
             Exit.Guarded(() =>
             {
@@ -66,11 +69,30 @@ internal static class CampaignCommand
                     File.WriteAllText(table, Campaign.Csv(all));
                 if (r.GetValue(svg) is { } drawing)
                     File.WriteAllText(drawing, Campaign.Drawing(all));
+                if (r.GetValue(page) is { } into)
+                    Put(into, r.GetValue(block)!, $"{OfWhat(all, r.GetValue(at)!)}\n\n{Campaign.Brief(all)}");
                 return Exit.Well;
             })
         );
         return command;
     }
+
+    /// <summary>Puts a text between the marks of a page.</summary>
+    /// <exception cref="DataFileException">The page has none of that name.</exception>
+    private static void Put(string page, string block, string text)
+    {
+        var before = File.Exists(page) ? File.ReadAllText(page) : throw new DataFileException($"There is no page {page}.");
+        if (!before.Contains(DocsCommand.MarkOf(block), StringComparison.Ordinal))
+            throw new DataFileException($"{page} has no mark {DocsCommand.MarkOf(block)}.");
+        File.WriteAllText(page, DocsCommand.Blocks(before, new Dictionary<string, string> { [block] = text }));
+    }
+
+    private static string OfWhat(ImmutableArray<CampaignWorld> worlds, string at) =>
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"{worlds.Sum(w => w.Jobs.Length)} jobs in {worlds.Length} {(worlds.Length == 1 ? "world" : "worlds")}, "
+                + $"seed {worlds[0].Jobs[0].Seed}{(at.Length > 0 ? $", at `{at}`" : "")}:"
+        );
 
     private static int OneJob(string named, int seed)
     {

@@ -88,7 +88,7 @@ internal static class DiagnoseCommand
             next = advice.Next?.Candidate.Words(),
             minutes = advice.Next?.Candidate.Minutes.Value,
             why = advice.Why(),
-            step = NextStep.Of(d, advice),
+            step = NextStep.Of(d, advice, Preferences.Usual),
         };
 
     private static void Print(BenchDiagnosis d, Advice advice)

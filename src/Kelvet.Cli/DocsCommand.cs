@@ -89,14 +89,17 @@ internal static partial class DocsCommand
     [GeneratedRegex(@"^(?<head>\| (?<n>\d) \| [^|]+ \| [\d-]+ \|)[^|]+\|[^|\n]+\|$", RegexOptions.Multiline)]
     private static partial Regex WorkedRow();
 
+    /// <summary>The first mark of a block.</summary>
+    public static string MarkOf(string block) => $"<!-- made: {block} -->";
+
     /// <summary>Puts each block between its marks, "&lt;!-- made: NAME --&gt;" and "&lt;!-- end --&gt;".</summary>
-    private static string Blocks(string text, Dictionary<string, string> blocks) =>
+    public static string Blocks(string text, Dictionary<string, string> blocks) =>
         Block()
             .Replace(
                 text,
                 m =>
                     blocks.TryGetValue(m.Groups["name"].Value, out var made)
-                        ? $"<!-- made: {m.Groups["name"].Value} -->\n{made}<!-- end -->"
+                        ? $"{MarkOf(m.Groups["name"].Value)}\n{made}<!-- end -->"
                         : m.Value
             );
 

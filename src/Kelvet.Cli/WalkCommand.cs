@@ -2,6 +2,7 @@ using System.CommandLine;
 using System.Text.Json;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Records;
 using Kelvet.Core.Training;
 using Kelvet.Core.Words;
@@ -33,7 +34,7 @@ internal static class WalkCommand
                     {
                         name = walk.Name,
                         saidToPass = walk.Passes,
-                        steps = result.Taken.Select(t => new { next = NextStep.Of(t.Read, t.Advice), shown = t.Shown }),
+                        steps = result.Taken.Select(t => new { next = NextStep.Of(t.Read, t.Advice, Preferences.Usual), shown = t.Shown }),
                         broken = result.Broken,
                     },
                     Exit.Json

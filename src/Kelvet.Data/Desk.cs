@@ -4,6 +4,8 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
+using Kelvet.Core.Words;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Logging;
 
@@ -28,7 +30,11 @@ public sealed record DeskAnswer(StoredJob Job, GateAnswer? Refused = null, bool 
 /// <param name="By">The technician's name; empty when not given.</param>
 /// <param name="Rules">The rules that the shop reads its jobs by.</param>
 /// <param name="Drain">How long the shop drains a machine.</param>
-public sealed record DeskRules(string By, RuleSet Rules, TimeSpan Drain);
+public sealed record DeskRules(string By, RuleSet Rules, TimeSpan Drain)
+{
+    /// <summary>What minutes and parts cost.</summary>
+    public Preferences Preferences { get; init; } = Preferences.Usual;
+}
 
 /// <summary>
 /// The one desk at which everything is recorded. A command reads the job, asks the gate, and writes the line with its
@@ -167,6 +173,8 @@ public sealed partial class Desk(
                     throw new EntryRefusedException($"Job {number} is closed already.");
                 if (rules.By.Length == 0)
                     throw new EntryRefusedException("Say who closes the job.");
+                if (ReplacementGate.HeldAtClosing(job.Bench, closing.Found, Atlas.Standard, rules.Preferences) is { Length: > 0 } held)
+                    throw new EntryRefusedException(string.Join(" ", held.Select(u => Held(job.Bench, u, rules))));
                 var row = job.Row;
                 row.ClosedAtUtc = closing.AtUtc ?? Now();
                 row.ClosedBy = rules.By;
@@ -236,6 +244,11 @@ public sealed partial class Desk(
                     );
                 if (Refused(job, entry, handsIn, rules.Drain) is { } refused)
                     return new DeskAnswer(job, refused);
+                if (
+                    entry is ArrivalEntry { Unit: var comes }
+                    && ReplacementGate.HeldAgainst(job.Bench, comes, Atlas.Standard, rules.Preferences) is { } held
+                )
+                    throw new EntryRefusedException(Held(job.Bench, held, rules));
                 var after = await AppendAsync(job, entry, rules, with, cancel);
                 if (entry is TrialEntry)
                     await StopAsync(after, "wait", cancel);
@@ -251,6 +264,9 @@ public sealed partial class Desk(
             cancel
         );
     }
+
+    private static string Held(BenchJob job, Unit unit, DeskRules rules) =>
+        OpenChecks.Of(job, unit.Id, Atlas.Standard, rules.Preferences).WhyHeld(job.Now.The(unit));
 
     private GateAnswer? Refused(StoredJob job, Entry entry, bool handsIn, TimeSpan drain)
     {

@@ -13,7 +13,7 @@ namespace Kelvet.Core.Tests;
 [Trait("suite", "rules")]
 public class GateBeforeBuyingTests
 {
-    private static OpenChecks Open(BenchJob job, string unit) => OpenChecks.Of(job, new(unit), Atlas.Standard);
+    private static OpenChecks Open(BenchJob job, string unit) => OpenChecks.Of(job, new(unit), Atlas.Standard, Preferences.Usual);
 
     private static Bench WithSpares() =>
         Office(extension: false)
@@ -54,6 +54,84 @@ public class GateBeforeBuyingTests
         var smelt = Office()
             .Job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.CutsOut)) { Signs = new Signs { Alarm = Alarm.Smell } });
         Assert.False(Open(smelt, "supply").Any);
+    }
+
+    [Fact]
+    public void What_is_not_open_says_why()
+    {
+        static CheapState State(BenchJob job, string unit, CheapAct act, Preferences? preferences = null) =>
+            OpenChecks.Of(job, new(unit), Atlas.Standard, preferences ?? Preferences.Usual).All.Single(c => c.Act == act).State;
+        var failed = Office().Trial("4").Job;
+        Assert.Equal(CheapState.Open, State(failed, "cpu", CheapAct.ClearSettings));
+        Assert.Equal(CheapState.Done, State(Office().Trial("4", Clear).Job, "cpu", CheapAct.ClearSettings));
+        Assert.Equal(CheapState.NotInQuestion, State(Office().Trial("0").Job, "cpu", CheapAct.ClearSettings));
+        Assert.Equal(CheapState.Done, State(Office().Trial("4", Reseat("supply")).Job, "supply", CheapAct.Reseat));
+        var smelt = Office()
+            .Job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.CutsOut)) { Signs = new Signs { Alarm = Alarm.Smell } });
+        Assert.Equal(CheapState.Impossible, State(smelt, "supply", CheapAct.Reseat));
+        // Two minutes at 60 an hour are two; the part costs one.
+        var cheap = Preferences.Usual with
+        {
+            HourlyRate = 60,
+            PartPrices = Preferences.Usual.PartPrices.SetItem(UnitKind.Supply, 1),
+        };
+        Assert.Equal(CheapState.TooDear, State(failed, "supply", CheapAct.Reseat, cheap));
+        Assert.False(ReplacementGate.Holds(failed, new("supply"), Atlas.Standard, cheap));
+        Assert.Equal(
+            "Before the CPU is replaced: clear the settings, seat it anew. Or say why not.",
+            Open(failed, "cpu").WhyHeld(failed.Now.The(failed.Now.Parts[new("cpu")]))
+        );
+    }
+
+    [Fact]
+    public void A_reason_in_the_log_goes_past_the_gate_and_stays_in_it()
+    {
+        var job = Office().Trial("4").Job;
+        Assert.True(ReplacementGate.Holds(job, new("cpu"), Atlas.Standard, Preferences.Usual));
+        Assert.Throws<ArgumentException>(() => new GoAheadEntry(Guid.NewGuid(), new("cpu"), " "));
+        var line = new GoAheadEntry(Guid.NewGuid(), new("cpu"), "Its owner wants another one anyway.");
+        var over = job.Append(line);
+        Assert.False(ReplacementGate.Holds(over, new("cpu"), Atlas.Standard, Preferences.Usual));
+        Assert.True(ReplacementGate.Holds(over, new("board"), Atlas.Standard, Preferences.Usual));
+        Assert.Equal(line.Reason, ((GoAheadEntry)JobFormat.Read(JobFormat.Write(over)).Entries[^1]).Reason);
+        Assert.True(
+            ReplacementGate.Holds(
+                over.Append(new StrikeEntry(Guid.NewGuid(), line.Id, "No.")),
+                new("cpu"),
+                Atlas.Standard,
+                Preferences.Usual
+            )
+        );
+        Assert.Throws<EntryRefusedException>(() => job.Append(new GoAheadEntry(Guid.NewGuid(), new("anvil"), "Why not.")));
+    }
+
+    [Fact]
+    public void A_new_part_is_held_where_every_part_that_it_could_replace_is()
+    {
+        var job = Office().Trial("4").Job;
+        Unit? Held(BenchJob at, Origin origin, UnitKind kind = UnitKind.MemoryStick) =>
+            ReplacementGate.HeldAgainst(
+                at,
+                kind == UnitKind.MemoryStick ? Stick("another", origin) : Plain("another", kind, origin),
+                Atlas.Standard,
+                Preferences.Usual
+            );
+        Assert.Equal("stick-1", Held(job, Origin.New)?.Id.Value);
+        // A part that is only lent, or of a kind that the machine has none of.
+        Assert.Null(Held(job, Origin.Shelf));
+        Assert.Null(Held(job, Origin.New, UnitKind.Riser));
+        var seated = Office().Trial("4", Clear, Reseat("stick-2")).Job;
+        Assert.Null(Held(seated, Origin.New));
+        Assert.NotNull(Held(seated, Origin.New, UnitKind.Supply));
+    }
+
+    [Fact]
+    public void A_part_that_is_named_as_failed_and_stays_out_is_held_at_closing_and_one_that_was_mended_is_not()
+    {
+        var job = WithSpares().Trial("4").Trial("6", Swap("stick-1", "s-stick")).Job;
+        UnitId[] named = [new("stick-1"), new("stick-2"), new("s-stick")];
+        Assert.Equal(["stick-1"], ReplacementGate.HeldAtClosing(job, named, Atlas.Standard, Preferences.Usual).Select(u => u.Id.Value));
+        Assert.Empty(ReplacementGate.HeldAtClosing(job, [], Atlas.Standard, Preferences.Usual));
     }
 
     [Theory]

@@ -46,6 +46,8 @@ public class GateTests
     {
         Assert.Equal(refused, Why(new FindingEntry(Guid.NewGuid(), "look-plugs", new("supply"), true), On(power, since), handsIn: true));
         Assert.Equal(refused, Why(new WorkEntry(Guid.NewGuid(), [Remove("stick-2")]), On(power, since), handsIn: true));
+        // One act of several is enough.
+        Assert.Equal(refused, Why(new WorkEntry(Guid.NewGuid(), [Remove("keyboard"), Remove("stick-2")]), On(power, since)));
         Assert.Null(Why(new FindingEntry(Guid.NewGuid(), "read-rails-loaded", new("supply"), true), On(power, since)));
         Assert.Null(Why(new NoteEntry(Guid.NewGuid()) { Note = "words" }, On(power, since)));
     }

@@ -146,6 +146,7 @@ public class MendingTests
     [InlineData("strike a correction")]
     [InlineData("strike twice")]
     [InlineData("strike along twice")]
+    [InlineData("strike along the same twice")]
     [InlineData("no reason")]
     [InlineData("other sort")]
     [InlineData("before nothing")]
@@ -153,18 +154,22 @@ public class MendingTests
     [InlineData("correction put in")]
     public void A_mending_that_makes_no_sense_is_refused(string what)
     {
-        var job = Log(Start("4-5"), Start("6-8"));
+        var job = Log(Start("4-5"), Start("6-8"), Start("6-8"));
         var struck = job.Append(new StrikeEntry(Guid.NewGuid(), job.Entries[0].Id, "wrong"));
         var note = new NoteEntry(Guid.NewGuid()) { Note = "late" };
         Entry entry = what switch
         {
-            "strike a correction" => new StrikeEntry(Guid.NewGuid(), struck.Entries[2].Id, "again"),
+            "strike a correction" => new StrikeEntry(Guid.NewGuid(), struck.Entries[3].Id, "again"),
             "strike twice" => new StrikeEntry(Guid.NewGuid(), job.Entries[0].Id, "again"),
             "strike along twice" => new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, "again") { Also = [job.Entries[1].Id] },
+            "strike along the same twice" => new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, "again")
+            {
+                Also = [job.Entries[2].Id, job.Entries[2].Id],
+            },
             "no reason" => new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, " "),
             "other sort" => new StrikeEntry(Guid.NewGuid(), job.Entries[1].Id, "it was a note", note),
             "before nothing" => new InsertEntry(note.Id, Guid.NewGuid(), note, "late"),
-            "before a correction" => new InsertEntry(note.Id, struck.Entries[2].Id, note, "late"),
+            "before a correction" => new InsertEntry(note.Id, struck.Entries[3].Id, note, "late"),
             _ => Correction(struck),
         };
         Assert.Throws<EntryRefusedException>(() => struck.Append(entry));

@@ -40,6 +40,8 @@ public class WorldTests
     [InlineData("name: x\ntechnician: { obeys: 2 }", "line 2")]
     [InlineData("name: x\nspares: { plenty: 1 }", "line 2")]
     [InlineData("name: x\nacts: { dancing: 1 }", "line 2")]
+    [InlineData("name: x\ncomplaint: { shows: a-crack }", "line 2")]
+    [InlineData("name: x\nbeeps: 3", "line 2")]
     public void A_world_that_is_wrong_is_refused_with_its_line(string yaml, string told) =>
         Assert.Contains(told, Assert.Throws<DataFileException>(() => Read(yaml)).Message, StringComparison.Ordinal);
 
@@ -92,6 +94,72 @@ public class WorldTests
             StageRange.At(BootStage.Stable),
             Enumerable.Range(0, 9).Select(_ => world.Start(job.Now, random, StartKind.Load).Seen)
         );
+    }
+
+    [Theory]
+    [InlineData(true, "A2")]
+    [InlineData(false, "A2")]
+    public void A_machine_may_come_up_and_not_see_a_stick_and_without_any_that_it_sees_it_does_not(bool both, string lost)
+    {
+        var (world, job) = Hidden("slot-dead", WorldSetting.Known);
+        var dead = world.Faults.Index().First(f => f.Item.Mode.Id == "slot-dead" && f.Item.Part == lost).Index;
+        var form = FaultForm.Whole(world.Faults[dead], dead) with { Shows = Symptom.MissingMemory };
+        world = world with { Hidden = [new HiddenFault(dead, form, null, 0.5)] };
+        var now = both ? job.Now : job.Now.After([Bench.Remove("stick-2")]);
+        Assert.True(world.Matters(world.Hidden[0], now));
+        var random = new Random(1);
+        var starts = Enumerable.Range(0, 40).Select(_ => world.Start(now, random)).ToArray();
+        Assert.InRange(starts.Count(s => s.Seen.ShowsPicture && s.Lost.SequenceEqual([lost])), both ? 36 : 0, both ? 40 : 0);
+        Assert.InRange(starts.Count(s => s.Seen.High < BootStage.Picture), both ? 0 : 36, both ? 4 : 40);
+    }
+
+    [Fact]
+    public void A_world_of_machines_that_come_up_with_memory_missing_tells_of_it_and_of_nothing_else()
+    {
+        var world = Read("name: x\ncomplaint: { shows: missing-memory }\nonly: [slot-dead, stick-dead, socket-pins-bent]");
+        foreach (var job in Enumerable.Range(0, 6).Select(j => Simulation.Job(j, 3, [School.Advisor], Atlas.Standard, 1, world)[0]))
+        {
+            Assert.True(job.Log.Job.Intake.Reported!.Value.ShowsPicture);
+            Assert.NotEmpty(job.Log.Job.Trials);
+            Assert.All(job.Log.Job.Trials.Where(t => t.Seen.ShowsPicture), t => Assert.True(t.TellsOfMemory));
+        }
+    }
+
+    [Fact]
+    public void Boards_beep_as_one_of_the_tables_has_it_and_a_technician_may_count_wrong()
+    {
+        string[] Heard(string technician) =>
+            [
+                .. Enumerable
+                    .Range(0, 8)
+                    .Select(j => Simulation.Job(j, 4, [School.Advisor], Atlas.Standard, 1, Read($"name: x\nbeeps: 1{technician}"))[0])
+                    .SelectMany(j => j.Log.Job.Trials)
+                    .Select(t => t.Entry.Signs.Beeps)
+                    .Where(b => b.Length > 0),
+            ];
+        var listed = Atlas.Standard.Signals.Tables.Where(t => t.Kind == SignalKind.Beeps).SelectMany(t => t.Rows).Select(r => r.Signal);
+        var known = listed.ToHashSet(StringComparer.Ordinal);
+        var heard = Heard("");
+        Assert.True(heard.Length >= 10);
+        Assert.All(heard, b => Assert.Contains(b, known));
+        var wrong = Heard("\ntechnician: { misreads-beeps: 1 }");
+        Assert.All(wrong, b => Assert.NotNull(SignalText.Of(SignalKind.Beeps, b)));
+        Assert.Contains(wrong, b => !known.Contains(b));
+    }
+
+    [Fact]
+    public void Shelf_parts_may_be_unlike_what_they_stand_in_for()
+    {
+        BenchJob Taken(string spares) =>
+            Simulation.Job(1, 9, [School.Advisor], Atlas.Standard, 1, Read($"name: x\nspares: {{ {spares} }}"))[0].Log.Job;
+        Unit[] Shelf(BenchJob job) => [.. job.Intake.Parts.All.Where(u => u.Origin == Origin.Shelf)];
+        var unlike = Shelf(Taken("unlike: 1"));
+        Assert.All(unlike.OfType<Cpu>(), c => Assert.False(c.HasGraphics));
+        Assert.All(unlike.OfType<GraphicsCard>(), c => Assert.True(c.NeedsAuxPower));
+        var own = Taken("unlike: 1").Intake.Parts.All.OfType<MemoryStick>().First(m => m.Origin == Origin.Customer);
+        Assert.All(unlike.OfType<MemoryStick>(), m => Assert.True(MemoryRun.AreOfDifferentKits(m, own)));
+        var like = Shelf(Taken("few: 0"));
+        Assert.Contains(like.OfType<GraphicsCard>(), c => !c.NeedsAuxPower);
     }
 
     [Fact]

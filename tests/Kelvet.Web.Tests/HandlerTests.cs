@@ -4,6 +4,7 @@ using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
 using Kelvet.Core.Tables;
+using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -116,6 +117,73 @@ public class HandlerTests
         Assert.Contains(
             "not in this job",
             await RefusedAsync(shop, Close, "form:has(#words)", Close, ("words", "done"), ("by", "Ada"), ("found", found)),
+            StringComparison.Ordinal
+        );
+    }
+
+    [Fact]
+    public async Task A_part_is_not_bought_over_what_may_restore_the_old_one_without_a_reason_that_the_log_keeps()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await shop.RecordAsync("/jobs/1010", "4");
+        var lines = (await BenchAsync(shop, 1010)).Entries.Length;
+        const string Part = "/jobs/1010/part";
+        (string, string)[] described = [("kind", "Supply"), ("name", "Velm 500 W"), ("serial", "V-1"), ("origin", "New")];
+        var (answer, page) = await shop.SendAsync(await shop.GetAsync(Part), "form:has(#kind)", described, action: Part);
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        Assert.Contains("seat it anew. Or say why not.", page.QuerySelector("[role=alert]")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal("Velm 500 W", page.QuerySelector("#name")!.GetAttribute("value"));
+        Assert.Equal(lines, (await BenchAsync(shop, 1010)).Entries.Length);
+        // A hand-made request finds the same rule at the desk.
+        await Assert.ThrowsAsync<EntryRefusedException>(() =>
+            shop.WithDeskAsync(
+                (desk, rules) =>
+                    desk.RecordWordsAsync(
+                        1010,
+                        new ArrivalEntry(Guid.NewGuid(), Unit.Plain(new UnitId("n"), UnitKind.Supply, "Velm 500 W", Origin.New)),
+                        null,
+                        Attachments.None,
+                        rules
+                    )
+            )
+        );
+        await shop.SendAsync(page, "form:has(#kind)", [.. described, ("why", "It is ten years old.")], action: Part);
+        var after = (await BenchAsync(shop, 1010)).Entries;
+        Assert.Equal("It is ten years old.", Assert.IsType<GoAheadEntry>(after[^2]).Reason);
+        Assert.Equal(Origin.New, Assert.IsType<ArrivalEntry>(after[^1]).Unit.Origin);
+        var unit = await shop.GetAsync("/jobs/1010/unit/supply");
+        Assert.Contains("Passed over", unit.QuerySelector("#before")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("It is ten years old.", (await shop.GetAsync("/jobs/1010/log")).Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_job_is_not_closed_over_a_part_left_out_untried_without_a_reason()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await shop.RecordAsync("/jobs/1010", "4");
+        await shop.RecordAsync("/jobs/1010?do=swap+stick-1+shelf-stick", "6-8");
+        const string Close = "/jobs/1010/close";
+        (string, string)[] told = [("words", "Another stick."), ("by", "Ada"), ("found", "stick-1")];
+        var (answer, page) = await shop.SendAsync(await shop.GetAsync(Close), "form:has(#words)", told, action: Close);
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        Assert.Contains("seat it anew", page.QuerySelector("[role=alert]")!.TextContent, StringComparison.Ordinal);
+        Assert.DoesNotContain("Closed job", page.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        var lines = (await BenchAsync(shop, 1010)).Entries.Length;
+        var (closed, _) = await shop.SendAsync(
+            page,
+            "form:has(#words)",
+            [.. told, ("why[stick-1]", "Its owner wants more.")],
+            action: Close
+        );
+        Assert.Equal(HttpStatusCode.Redirect, closed.StatusCode);
+        Assert.Contains("Closed job", (await shop.GetAsync(Close)).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(
+            "Its owner wants more.",
+            Assert.IsType<GoAheadEntry>(Assert.Single((await BenchAsync(shop, 1010)).Entries.Skip(lines))).Reason
+        );
+        Assert.Contains(
+            "Its owner wants more.",
+            (await shop.GetAsync("/jobs/1010/return/stick-1")).Body!.TextContent,
             StringComparison.Ordinal
         );
     }

@@ -44,7 +44,7 @@ public static class MissingMemory
     }
 
     /// <summary>Occupied slots that a fault takes away; empty where it is of no slot in particular.</summary>
-    private static ImmutableArray<string> SlotsOf(Fault fault, Situation situation) =>
+    public static ImmutableArray<string> SlotsOf(Fault fault, Situation situation) =>
         fault.Mode.On switch
         {
             FaultSite.MemoryStick => situation.Now.PlaceOf(fault.Unit.Id) is { } place ? [place.Part] : [],

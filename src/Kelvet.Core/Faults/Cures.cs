@@ -65,6 +65,7 @@ public static class Cures
             IsWorthRepeating = true,
         },
         InPlace(Cure.Isolate, Remedy.Isolate, "isolated"),
+        InPlace(Cure.NewCell, Remedy.NewCell, "cell-renewed"),
         // Flashing is done to the board that the fault's unit sits on.
         new(
             Cure.Flash,

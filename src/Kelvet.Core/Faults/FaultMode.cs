@@ -37,6 +37,9 @@ public enum Cure
     /// <summary>Take a short to the case away.</summary>
     Isolate,
 
+    /// <summary>A new coin cell.</summary>
+    NewCell,
+
     /// <summary>Put the parts where they belong.</summary>
     Arrange,
 

@@ -284,6 +284,35 @@ public sealed record ProofChoiceEntry(Guid Id, UnitId Unit, bool TwoWay) : Entry
     public override T ReadBy<T>(ILineReader<T> reader) => reader.ProofChoice(this);
 }
 
+/// <summary>A part is to be replaced though something that may restore it was not tried: why, in the technician's words.</summary>
+public sealed record GoAheadEntry : Entry
+{
+    /// <summary>A reason.</summary>
+    /// <param name="id">Id of the line.</param>
+    /// <param name="unit">The part.</param>
+    /// <param name="reason">Why, 1 to 2,000 characters.</param>
+    public GoAheadEntry(Guid id, UnitId unit, string reason)
+        : base(id) =>
+        (Unit, Reason) = (
+            unit,
+            reason.Trim() is { Length: > 0 and <= LongestNote } said
+                ? said
+                : throw new ArgumentException($"Say why it is replaced all the same, in 1 to {LongestNote} characters.", nameof(reason))
+        );
+
+    /// <inheritdoc/>
+    public override LineKind Row => LineKinds.GoAhead;
+
+    /// <inheritdoc/>
+    public override T ReadBy<T>(ILineReader<T> reader) => reader.GoAhead(this);
+
+    /// <summary>The part.</summary>
+    public UnitId Unit { get; }
+
+    /// <summary>Why.</summary>
+    public string Reason { get; }
+}
+
 /// <summary>A unit tried in another machine that is known good.</summary>
 /// <param name="Unit">The unit.</param>
 /// <param name="Worked">Whether that machine ran with it.</param>

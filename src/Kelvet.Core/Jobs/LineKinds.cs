@@ -96,6 +96,9 @@ public static class LineKinds
     /// <summary>How a part is to be proved.</summary>
     public static readonly LineKind ProofChoice = new(LineGate.Words, LineEvidence.None, Mends: false, LineCommand.Words);
 
+    /// <summary>Why a part is replaced though something cheap is open.</summary>
+    public static readonly LineKind GoAhead = new(LineGate.Words, LineEvidence.None, Mends: false, LineCommand.Words);
+
     /// <summary>A part in another machine.</summary>
     public static readonly LineKind Elsewhere = new(LineGate.Words, LineEvidence.Testimony, Mends: false, LineCommand.Words);
 
@@ -143,6 +146,9 @@ public interface ILineReader<out T>
     /// <summary>How a part is to be proved.</summary>
     T ProofChoice(ProofChoiceEntry line);
 
+    /// <summary>Why a part is replaced though something cheap is open.</summary>
+    T GoAhead(GoAheadEntry line);
+
     /// <summary>A part in another machine.</summary>
     T Elsewhere(ElsewhereEntry line);
 
@@ -187,6 +193,9 @@ public sealed class PerLine<T>
     /// <summary>Of how a part is to be proved.</summary>
     public required T ProofChoice { get; init; }
 
+    /// <summary>Of why a part is replaced though something cheap is open.</summary>
+    public required T GoAhead { get; init; }
+
     /// <summary>Of a correction of what was taken in.</summary>
     public required T Amend { get; init; }
 
@@ -210,5 +219,5 @@ public sealed class PerLine<T>
 
     /// <summary>All of them, in the order of the documentation.</summary>
     public ImmutableArray<T> All =>
-        [Trial, Finding, Claim, Unseen, Procedure, Misfit, ProofChoice, Amend, Elsewhere, Work, Arrival, Note, Strike, Insert];
+        [Trial, Finding, Claim, Unseen, Procedure, Misfit, ProofChoice, GoAhead, Amend, Elsewhere, Work, Arrival, Note, Strike, Insert];
 }

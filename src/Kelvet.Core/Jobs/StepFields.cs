@@ -181,6 +181,14 @@ internal static class StepFields
         "whether both ways are asked for"
     );
 
+    private static readonly Field<GoAheadEntry, UnitId> ReplacedUnit = Needed("unit", UnitForm, (GoAheadEntry g) => g.Unit);
+    private static readonly Field<GoAheadEntry, string> WhyReplaced = Needed(
+        "reason",
+        Forms.Text(Entry.LongestNote),
+        (GoAheadEntry g) => g.Reason,
+        "why that is passed over"
+    );
+
     private static readonly Field<AmendEntry, Intake> Amended = Needed(
         "intake",
         new Form<Intake>(
@@ -346,6 +354,12 @@ internal static class StepFields
                 "whether a part is to be proved both ways, or one side is accepted",
                 [ProvedUnit, BothWays],
                 v => new ProofChoiceEntry(v.Of(EntryId), v.Of(ProvedUnit), v.Of(BothWays))
+            ),
+            GoAhead = Kind<GoAheadEntry>(
+                "go-ahead",
+                "a part is to be replaced though something that may restore it was not tried",
+                [ReplacedUnit, WhyReplaced],
+                v => new GoAheadEntry(v.Of(EntryId), v.Of(ReplacedUnit), v.Of(WhyReplaced))
             ),
             Amend = Kind<AmendEntry>(
                 "amend",

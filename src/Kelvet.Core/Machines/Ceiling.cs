@@ -127,7 +127,9 @@ public sealed record Ceiling(BootStage Stage, double Beyond, ImmutableArray<Ceil
         // A drive whose cable is listed and out is not reached.
         var drives = now.At.Keys.Where(p => p.Kind == PlaceKind.Storage).ToArray();
         var cables = situation.Parts.All.Count(u => u is { Kind: UnitKind.DataCable, Origin: Origin.Customer });
-        var noDrive = drives.All(d => cables >= drives.Length && now[Place.Of(PlaceKind.DataCable, d.Part)] is null);
+        var noDrive =
+            !situation.IsChosen(MachineOption.LiveMedium)
+            && drives.All(d => cables >= drives.Length && now[Place.Of(PlaceKind.DataCable, d.Part)] is null);
         Lower(noDrive, BootStage.Picture, CeilingReason.NoDrive);
         return new Ceiling(stage, beyond, reasons.ToImmutable()) { Top = noDrive ? BootStage.Picture : BootStage.Stable };
 

@@ -23,6 +23,9 @@ public enum Remedy
 
     /// <summary>Run the board on the bench, out of the case.</summary>
     Isolate,
+
+    /// <summary>A new coin cell on the board.</summary>
+    NewCell,
 }
 
 /// <summary>Everything that can be done to a machine between two starts.</summary>
@@ -79,6 +82,9 @@ public enum ActKind
     /// <summary><see cref="Remedy.Isolate"/>.</summary>
     Isolate,
 
+    /// <summary><see cref="Remedy.NewCell"/>.</summary>
+    NewCell,
+
     /// <summary>The board back into the case.</summary>
     IntoCase,
 
@@ -106,6 +112,7 @@ public static class Acts
             Remedy.Rewire => ActKind.Rewire,
             Remedy.Set => ActKind.Set,
             Remedy.Isolate => ActKind.Isolate,
+            Remedy.NewCell => ActKind.NewCell,
             _ => throw new ArgumentOutOfRangeException(nameof(remedy), remedy, "No such remedy."),
         };
 

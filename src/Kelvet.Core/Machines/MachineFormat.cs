@@ -107,6 +107,7 @@ public static class MachineFormat
             ActKind.Straighten => ("straighten UNIT", "socket pins straightened"),
             ActKind.Repaste => ("repaste UNIT", "paste renewed, film off"),
             ActKind.Flash => ("flash UNIT", "firmware written anew"),
+            ActKind.NewCell => ("new-cell UNIT", "a new coin cell on the board, where the cell is no part of the job"),
             ActKind.Rewire => ("rewire UNIT", "front-panel or fan wires set right"),
             ActKind.Set => ("set UNIT", "a switch or an input set right"),
             ActKind.Isolate => ("isolate UNIT", "the board out of the case"),

@@ -29,6 +29,9 @@ public enum MachineOption
 
     /// <summary>The system's fast start off: every start is a whole one.</summary>
     FastStartOff,
+
+    /// <summary>Without a drive it starts from the shop's stick, which has a system of its own.</summary>
+    LiveMedium,
 }
 
 /// <summary>How the machine lies.</summary>
@@ -76,6 +79,7 @@ public static class OptionWords
             MachineOption.LegacyVideo => "legacy video on",
             MachineOption.CardFirst => "card as primary display",
             MachineOption.FastStartOff => "fast start off",
+            MachineOption.LiveMedium => "the shop's stick to start from",
             _ => throw new ArgumentOutOfRangeException(nameof(option), option, "No such setting."),
         };
 

@@ -162,7 +162,12 @@ public sealed partial class Situation
                 {
                     Cleared = _history.Cleared.Add(board.Id),
                     // What the firmware was told is forgotten with the rest; what the system was told is not.
-                    Chosen = [.. _history.Chosen.Where(c => c.Board != board.Id || c.Option == MachineOption.FastStartOff)],
+                    Chosen =
+                    [
+                        .. _history.Chosen.Where(c =>
+                            c.Board != board.Id || c.Option is MachineOption.FastStartOff or MachineOption.LiveMedium
+                        ),
+                    ],
                 }
             )
             : "There is no board to clear.";
@@ -180,6 +185,8 @@ public sealed partial class Situation
     {
         if (Board is not { } board)
             return "There is no board to set.";
+        if (option == MachineOption.LiveMedium && HasDrive(Now))
+            return "With a drive in it would start from that. Take the drives out first.";
         return IsChosen(option) || (option == MachineOption.ProfileOn && ProfileStepsDown == 0)
             ? $"That is set already: {option.Words()}."
             : After(_history with { Chosen = Beside(option, board.Id).Add((board.Id, option)) });

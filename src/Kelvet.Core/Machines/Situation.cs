@@ -256,7 +256,18 @@ public sealed partial class Situation
     }
 
     private Situation With(Configuration now, params UnitId[] refitted) =>
-        new(Parts, now, _history with { Refitted = _history.Refitted.Union(refitted) });
+        new(
+            Parts,
+            now,
+            _history with
+            {
+                Refitted = _history.Refitted.Union(refitted),
+                // The stick goes when a drive comes.
+                Chosen = HasDrive(now) ? [.. _history.Chosen.Where(c => c.Option != MachineOption.LiveMedium)] : _history.Chosen,
+            }
+        );
+
+    private static bool HasDrive(Configuration now) => now.At.Keys.Any(p => p.Kind == PlaceKind.Storage);
 
     private Configuration WithoutDisplayOn(Configuration now, Place place)
     {

@@ -75,7 +75,7 @@ public sealed record UnitFacts(
             Brief: "board",
             Owner: "main board",
             Catalogued: true,
-            Mends: [Remedy.Clean, Remedy.Straighten, Remedy.Flash, Remedy.Isolate]
+            Mends: [Remedy.Clean, Remedy.Straighten, Remedy.Flash, Remedy.Isolate, Remedy.NewCell]
         ),
         new(UnitKind.Cpu, PlaceKind.Cpu, "CPU", 160, SetUp: true, Owner: "processor", Catalogued: true),
         new(

@@ -41,7 +41,7 @@ internal sealed class Beliefs
     private readonly StageRange[] _classes;
     private readonly StageRange[] _notFollowed;
     private readonly bool _tellsPost;
-    private readonly Lazy<double> _repeat;
+    private readonly double?[] _repeats = new double?[Enum.GetValues<StartKind>().Length + 1];
     private readonly bool _comesAndGoes;
     private readonly bool _startedTwice;
 
@@ -77,18 +77,20 @@ internal sealed class Beliefs
             || diagnosis.Job.Trials.Any(t => t.Seen.Low == t.Seen.High && t.Seen.Low is BootStage.RunsNoPost or BootStage.PostNoPicture);
         _classes = Classes(_tellsPost, diagnosis.Job.Goal);
         _notFollowed = [.. _classes.Where(c => c.High < BootStage.OsLoads), new StageRange(BootStage.OsLoads, BootStage.Stable)];
-        _repeat = new Lazy<double>(OfARepeat);
         _comesAndGoes = Intermittence.In(diagnosis.Job) is not null;
         _startedTwice = diagnosis.Job.Trials is [.., var before, var last] && last.Situation.IsSameAs(before.Situation);
     }
 
     /// <summary>What starting the machine once more as it stands would tell, bits; 0 before the first start.</summary>
-    private double OfARepeat()
+    /// <param name="kind">The kind of start.</param>
+    private double OfARepeat(StartKind? kind) => _repeats[kind is { } k ? (int)k + 1 : 0] ??= WhatARepeatTells(kind);
+
+    private double WhatARepeatTells(StartKind? kind)
     {
         var now = _diagnosis.Job.Now;
         if (_diagnosis.Job.Trials is not [.., var last] || !last.Situation.IsSameAs(now))
             return 0;
-        var chances = StageChances(_diagnosis.Inference.Table.ByRule(now), null, Ceiling.Of(now));
+        var chances = StageChances(_diagnosis.Inference.Table.ByRule(now, kind), kind, Ceiling.Of(now));
         return Choice.Gain(new Prospect(1, _comesAndGoes ? Together(chances) : chances));
     }
 
@@ -159,7 +161,7 @@ internal sealed class Beliefs
         var gain = Choice.Gain(prospect);
         // A change is worth what it tells beyond a plain repeat of the start.
         if (candidate.Check is null && candidate.Changes.Length > 0)
-            gain = Math.Max(0, gain - _repeat.Value);
+            gain = Math.Max(0, gain - OfARepeat(candidate.Kind));
         var proves = candidate.Check is null ? ProvenBy(engaged, ceiling) : null;
         // Looks tell little each and cost little; they are judged by their rate alone.
         var least =

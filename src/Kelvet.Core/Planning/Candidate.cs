@@ -80,7 +80,7 @@ public static class Candidates
             found.TryAdd(candidate.Key, candidate);
         }
 
-        foreach (var other in ChecksOf(diagnosis).Concat(Occasions.Of(diagnosis)))
+        foreach (var other in ChecksOf(diagnosis).Concat(Occasions.Of(diagnosis).Select(c => ShowingStart.With(c, job, atlas.Work))))
             found.TryAdd(other.Key, other);
         return [.. found.Values];
     }

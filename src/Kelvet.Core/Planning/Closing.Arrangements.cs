@@ -62,7 +62,7 @@ internal sealed partial class Closing
             _diagnosis.Job.Lines.Select(l => l.Stands).OfType<ProofChoiceEntry>().LastOrDefault(c => c.Unit == unit.Id),
             bad >= BenchDiagnosis.Certain,
             PartWindow.Of(unit).Any(w => w.DaysLeft(today) >= 0),
-            OpenChecks.Of(_diagnosis.Job, unit.Id, _diagnosis.Atlas).Any,
+            OpenChecks.Of(_diagnosis.Job, unit.Id, _diagnosis.Atlas, _preferences).Any,
             price,
             _preferences.DearPart
         );

@@ -138,7 +138,7 @@ internal sealed partial class Closing
             return Towards(target, AdviceKind.PutRestBack);
         if (_diagnosis.Job.Trials.All(t => t.Passed) && CleanNow >= CleanWithoutAFailure)
             return new Decision(Phase.Done, AdviceKind.NotReproduced) { Probability = left };
-        return left >= StillLikely && (CleanNow < LeastClean || WouldFail(_diagnosis, _now) >= WorthAStart)
+        return left >= StillLikely && (CleanNow < LeastClean || WouldFail(_diagnosis, _now) >= WorthOfAStart)
             ? new Decision(Phase.ProveRuns, AdviceKind.StartOnceMore)
             {
                 Step = Candidate([]),
@@ -148,6 +148,10 @@ internal sealed partial class Closing
             }
             : new Decision(Phase.Done, AdviceKind.Done) { Probability = left, Empty = Empty };
     }
+
+    /// <summary>The chance to fail at which the start that shows the complaint is worth what it takes: a cold rest more than a minute.</summary>
+    private double WorthOfAStart =>
+        WorthAStart * ShowingStart.With(Candidate([]), _diagnosis.Job, _diagnosis.Atlas.Work).Weighed / Candidate([]).Weighed;
 
     /// <summary>Clean starts are foreseen up to so many.</summary>
     public const int MostForeseen = 20;
@@ -159,7 +163,8 @@ internal sealed partial class Closing
     private int StillNeeded()
     {
         var table = _diagnosis.Inference.Table;
-        var engaged = table.Engaged(table.ByRule(_now));
+        var kind = ShowingStart.Of(_diagnosis.Job);
+        var engaged = table.Engaged(table.ByRule(_now, kind), kind);
         double[] weight = [.. _diagnosis.Hypotheses.Select(h => h.Probability)];
         double[] passes = [.. _diagnosis.Hypotheses.Select(h => Passes(_diagnosis, h, engaged))];
         for (var n = 1; n < MostForeseen; n++)
@@ -167,7 +172,7 @@ internal sealed partial class Closing
             for (var h = 0; h < weight.Length; h++)
                 weight[h] *= TrialModel.Seen(passes[h], 0, StageRange.AtLeast(_goal), _diagnosis.Atlas.Slip);
             var fails = weight.Zip(passes, (w, p) => w * (1 - p)).Sum() / weight.Sum();
-            if (CleanNow + n >= LeastClean && fails < WorthAStart)
+            if (CleanNow + n >= LeastClean && fails < WorthOfAStart)
                 return n;
         }
 
@@ -190,7 +195,8 @@ internal sealed partial class Closing
     public static double WouldFail(BenchDiagnosis diagnosis, Situation there)
     {
         var table = diagnosis.Inference.Table;
-        var engaged = table.Engaged(table.ByRule(there));
+        var kind = ShowingStart.Of(diagnosis.Job);
+        var engaged = table.Engaged(table.ByRule(there, kind), kind);
         double fails = 0,
             all = 0;
         foreach (var h in diagnosis.Hypotheses)

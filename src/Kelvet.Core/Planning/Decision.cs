@@ -81,6 +81,9 @@ public enum AdviceKind
     /// <summary>What most likely cures it is done.</summary>
     Mend,
 
+    /// <summary>What a look found to be wrong is put right.</summary>
+    MendWhatWasFound,
+
     /// <summary>The firmware is written while it runs.</summary>
     FlashWhileItRuns,
 

@@ -32,7 +32,28 @@ internal static class Occasions
                 .Select(f => f.First),
         ];
         var runs = last.Seen.ShowsPicture && last.Situation.IsSameAs(now);
-        return Settings(diagnosis, likely, runs).Concat(LaidDown(diagnosis, likely)).Concat(Starts(diagnosis, likely, runs));
+        return Settings(diagnosis, likely, runs)
+            .Concat(LaidDown(diagnosis, likely))
+            .Concat(WithoutItsDrives(diagnosis, likely))
+            .Concat(Starts(diagnosis, likely, runs));
+    }
+
+    /// <summary>Where more than a picture is asked for and a drive or its cable may be why: without them, from the shop's stick.</summary>
+    private static IEnumerable<Candidate> WithoutItsDrives(BenchDiagnosis diagnosis, Fault[] likely)
+    {
+        var job = diagnosis.Job;
+        Change[] changes =
+        [
+            .. job.Now.Now.At.Where(p => p.Key.Kind == PlaceKind.Storage).Select(p => new Change.Remove(p.Value)),
+            new Change.Choose(MachineOption.LiveMedium),
+        ];
+        return
+            job.Goal > BootStage.Picture
+            && likely.Any(f => f.Unit.Kind is UnitKind.Storage or UnitKind.DataCable)
+            && Candidates.TryAll(job.Now, changes, out var after)
+            && Safety.WhyNotPowered(job, after) is null
+            ? [Candidates.Of(changes, job.Now, after, diagnosis.Atlas)]
+            : [];
     }
 
     /// <summary>A setting, where the machine shows a picture to change it by: as it stands, and back to the last failure with it.</summary>

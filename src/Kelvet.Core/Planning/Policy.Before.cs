@@ -36,11 +36,13 @@ internal sealed partial class Policy
         if (suspect is null)
             return null;
         var unit = suspect.Unit;
+        if (ReplacementGate.GoAheadWith(_job, unit.Id) is not null)
+            return null;
         var price = _preferences.PriceOf(unit.Kind).New;
-        var checks = OpenChecks.Of(_job, unit.Id, _diagnosis.Atlas);
+        var checks = OpenChecks.Of(_job, unit.Id, _diagnosis.Atlas, _preferences);
         if (checks.Settings && WithSettingsCleared() is { } clearing)
             return Cheap(clearing);
-        if (buys && checks.Seat && Trying(new Change.Reseat(unit.Id)) is { } seating && _preferences.CostOf(seating.Weighed) <= price)
+        if (buys && checks.Seat && Trying(new Change.Reseat(unit.Id)) is { } seating)
             return Cheap(seating);
         // What is said of a CPU and of its board is told apart by the dearest of swaps: what restores either comes before.
         bool IsOfThem(Unit other) => other.Id == unit.Id || (buys && IsDear(unit) && IsDear(other) && _job.Now.Now.Has(other.Id));
@@ -98,7 +100,7 @@ internal sealed partial class Policy
                 is not { Unit: var unit }
         )
             return decision;
-        var open = OpenChecks.Of(_job, unit.Id, _diagnosis.Atlas);
+        var open = OpenChecks.Of(_job, unit.Id, _diagnosis.Atlas, _preferences);
         Change[] more =
         [
             .. Wanted(open.Contacts, new Change.Mend(Remedy.Clean, unit.Id)),
@@ -112,6 +114,45 @@ internal sealed partial class Policy
             : decision;
 
         IEnumerable<Change> Wanted(bool when, Change change) => when && !step.Changes.Contains(change) ? [change] : [];
+    }
+
+    /// <summary>
+    /// What a look found to be wrong is put right before anything else is tried, where that takes little: whatever the rest of the log
+    /// says of it, a machine with it is not repaired. Common practice.
+    /// </summary>
+    private Decision? MendingWhatWasFound()
+    {
+        if (_job.Trials is not [.., { Passed: false }])
+            return null;
+        foreach (var finding in _job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>().Where(f => f.Found).Reverse())
+        {
+            if (_diagnosis.Atlas.Check(finding.Check) is not { } check || !_job.Now.Now.Has(finding.Unit))
+                continue;
+            var shown = check.Findings.FirstOrDefault(f => f.Id == finding.What)?.Shows ?? check.Shows;
+            var found = _diagnosis
+                .Faults.Index()
+                .Where(f => f.Item.Unit.Id == finding.Unit && f.Item.Hands == ByHands.LeftAlone && f.Item.After == CureOutcome.Open)
+                .Where(f => shown.GetValueOrDefault(f.Item.Mode.Id) >= Apart && !f.Item.DealtWith(_job.Now))
+                .OrderByDescending(f => _diagnosis.Inference.Marginals[f.Index]);
+            foreach (var (index, fault) in found)
+            {
+                if (
+                    fault.Mode.Cure != Cure.Replace
+                    && Cures.Mending(fault, _job.Now) is Change.Mend or Change.Reseat
+                    && Trying(Cures.Mending(fault, _job.Now)!) is { } step
+                    && step.Weighed <= CheapEnough
+                )
+                    return new Decision(Phase.Repair, AdviceKind.MendWhatWasFound)
+                    {
+                        Step = step,
+                        About = fault.Unit,
+                        Fault = fault,
+                        Probability = _diagnosis.Inference.Marginals[index],
+                    };
+            }
+        }
+
+        return null;
     }
 
     /// <summary>The look that is made before a part is replaced whatever else is known, or what mends what it found; null where neither is

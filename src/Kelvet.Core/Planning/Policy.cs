@@ -121,7 +121,15 @@ internal sealed partial class Policy
     }
 
     private Decision Decided() =>
-        MakingSafe() ?? Reproducing() ?? Controlling() ?? _closing.Next() ?? Proving() ?? HouseFirst() ?? Narrowing() ?? WhenNothingTells();
+        MakingSafe()
+        ?? Reproducing()
+        ?? MendingWhatWasFound()
+        ?? Controlling()
+        ?? _closing.Next()
+        ?? Proving()
+        ?? HouseFirst()
+        ?? Narrowing()
+        ?? WhenNothingTells();
 
     /// <summary>Starts of the kind that is complained of in which it is tried to make it fail, before the rest is weighed.</summary>
     private const int MostToMakeItFail = 3;

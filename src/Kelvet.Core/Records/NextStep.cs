@@ -61,7 +61,10 @@ public sealed record NextStep(
 )
 {
     /// <summary>Of advice.</summary>
-    public static NextStep Of(BenchDiagnosis diagnosis, Advice advice)
+    /// <param name="diagnosis">The log.</param>
+    /// <param name="advice">The advice.</param>
+    /// <param name="preferences">What it was worked out by.</param>
+    public static NextStep Of(BenchDiagnosis diagnosis, Advice advice, Preferences preferences)
     {
         var decision = advice.Decision;
         var step = decision.Step;
@@ -89,7 +92,7 @@ public sealed record NextStep(
                     [.. o.Meaning.Select(m => new NextSuspect(m.Unit.Id.Value, m.Probability))]
                 )),
             ],
-            about is { } part ? OpenOf(part, OpenChecks.Of(diagnosis.Job, part, diagnosis.Atlas)) : null
+            about is { } part ? OpenOf(part, OpenChecks.Of(diagnosis.Job, part, diagnosis.Atlas, preferences)) : null
         );
     }
 

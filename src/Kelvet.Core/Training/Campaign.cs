@@ -157,13 +157,39 @@ public static class Campaign
         return csv.ToString();
     }
 
+    /// <summary>Those that a page has room for.</summary>
+    private static readonly string[] InBrief =
+    [
+        "jobs",
+        "right %",
+        "from",
+        "to",
+        "wrong part %",
+        "missed %",
+        "sent home %",
+        "not proved %",
+        "given up %",
+        "starts",
+        "attended min",
+        "wasted",
+    ];
+
     /// <summary>The table in Markdown, with calibration below it.</summary>
-    public static string Table(ImmutableArray<CampaignWorld> worlds)
+    public static string Table(ImmutableArray<CampaignWorld> worlds) => Table(worlds, Columns);
+
+    /// <summary>The same with the columns that a page has room for, the worlds in which least is right first.</summary>
+    public static string Brief(ImmutableArray<CampaignWorld> worlds) =>
+        Table(
+            [.. worlds.OrderBy(w => (double)w.Count(Verdict.Right) / w.Jobs.Length).ThenBy(w => w.World, StringComparer.Ordinal)],
+            [.. Columns.Where(c => InBrief.Contains(c.Name))]
+        );
+
+    private static string Table(ImmutableArray<CampaignWorld> worlds, (string Name, Func<CampaignWorld, string> Of)[] columns)
     {
-        var text = new StringBuilder("| world |").AppendJoin("", Columns.Select(c => $" {c.Name} |")).Append('\n');
-        text.Append("|---|").AppendJoin("", Columns.Select(_ => "--:|")).Append('\n');
+        var text = new StringBuilder("| world |").AppendJoin("", columns.Select(c => $" {c.Name} |")).Append('\n');
+        text.Append("|---|").AppendJoin("", columns.Select(_ => "--:|")).Append('\n');
         foreach (var world in WithAll(worlds))
-            text.Append($"| {world.World} |").AppendJoin("", Columns.Select(c => $" {c.Of(world)} |")).Append('\n');
+            text.Append($"| {world.World} |").AppendJoin("", columns.Select(c => $" {c.Of(world)} |")).Append('\n');
         CampaignJob[] all = [.. worlds.SelectMany(w => w.Jobs)];
         text.Append("\n| said | at fault | was | to be replaced | was | condemned | was |\n|---|--:|--:|--:|--:|--:|--:|\n");
         Bands[] sums =

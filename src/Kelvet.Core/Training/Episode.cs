@@ -1,4 +1,6 @@
 using System.Collections.Immutable;
+using System.Globalization;
+using Kelvet.Core.Diagnosis;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
@@ -170,14 +172,17 @@ public sealed class Episode
             if (
                 wanted is not null
                 && suspects.Any(s =>
-                    s.Unit.Id != wanted.Unit.Id && s.Probability >= wanted.Probability && PriceOf(s.Unit) < PriceOf(bought) / 2
+                    s.Unit.Id != wanted.Unit.Id
+                    && job.Now.Now.Has(s.Unit.Id)
+                    && s.Probability >= wanted.Probability
+                    && PriceOf(s.Unit) < PriceOf(bought) / 2
                 )
             )
                 _winces = _winces with { DearFirst = _winces.DearFirst + 1 };
         }
     }
 
-    private bool IsGateOpen(UnitId unit) => OpenChecks.Of(_diagnosis.Job, unit, _diagnosis.Atlas).Any;
+    private bool IsGateOpen(UnitId unit) => OpenChecks.Of(_diagnosis.Job, unit, _diagnosis.Atlas, _preferences).Any;
 
     private double PriceOf(Unit unit) => _preferences.PriceOf(unit.Kind).New;
 
@@ -241,11 +246,37 @@ public sealed class Episode
                 _atRisk.Add(id);
         }
 
-        var (seen, stall, by) = _world.Start(after, _random, kind);
+        var start = _world.Start(after, _random, kind);
         _world = _world.AfterAStart(after, _setting, _random);
-        var signs = _setting.Signs && by is not null ? SignsSeen.Of(by, after, _world.Atlas, _random) : Signs.None;
-        (seen, stall) = AsWrittenDown(seen, stall);
-        _diagnosis = _diagnosis.After(new TrialEntry(NextId(), changes, seen, stall) { Kind = kind, Signs = signs });
+        var signs = _setting.Signs && start.By is { } by ? SignsSeen.Of(by, after, _world.Atlas, _random) : Signs.None;
+        var (seen, stall) = AsWrittenDown(start.Seen, start.Stall);
+        _diagnosis = _diagnosis.After(
+            new TrialEntry(NextId(), changes, seen, stall) { Kind = kind, Signs = WithDefects(signs, start, after) }
+        );
+    }
+
+    /// <summary>The signs with what was heard, and with what is wrong with a machine that came up, where anybody looks for it.</summary>
+    private Signs WithDefects(Signs signs, StartSeen start, Situation after)
+    {
+        if (start.Beeps.Length > 0)
+            signs = signs with { Beeps = _random.NextDouble() < _setting.Technician.MisreadsBeeps ? Miscounted(start.Beeps) : start.Beeps };
+        if (start.IsSpoilt)
+            signs = signs with { Artefacts = Artefacts.FromTheLogo };
+        var looked = _setting.Complaint.Shows == Symptom.MissingMemory || LogEvidence.Noted(_diagnosis.Job).Contains(Symptom.MissingMemory);
+        if (start.Seen.ShowsPicture && (looked || start.Lost.Length > 0))
+            signs = signs with { SlotsSeen = string.Join(", ", after.Sticks.Select(s => s.Place.Part).Except(start.Lost)) };
+        return signs;
+    }
+
+    /// <summary>Beeps, one of their numbers counted wrong.</summary>
+    private string Miscounted(string beeps)
+    {
+        int[] digits = [.. Enumerable.Range(0, beeps.Length).Where(i => char.IsAsciiDigit(beeps[i]))];
+        if (digits.Length == 0)
+            return beeps;
+        var at = digits[_random.Next(digits.Length)];
+        var counted = (beeps[at] - '0') + (_random.Next(2) == 0 && beeps[at] > '1' ? -1 : 1);
+        return string.Concat(beeps.AsSpan(0, at), counted.ToString(CultureInfo.InvariantCulture), beeps.AsSpan(at + 1));
     }
 
     /// <summary>What the technician makes of what was to be seen.</summary>

@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Text;
 
@@ -80,6 +81,26 @@ public static class Simulation
                     Parts = Parts.Of(job.Now.Parts.All.Where(u => u.Origin != Origin.Shelf || random.NextDouble() >= setting.Spares.Few)),
                 }
             );
+        if (setting.Spares.Unlike > 0)
+            job = BenchJob.Open(
+                job.Intake with
+                {
+                    Parts = Parts.Of(
+                        job.Now.Parts.All.Select(u =>
+                            u.Origin != Origin.Shelf
+                                ? u is MemoryStick own
+                                    ? own with
+                                    {
+                                        Kit = "own",
+                                    }
+                                    : u
+                                : random.NextDouble() < setting.Spares.Unlike
+                                    ? Unlike(u)
+                                    : u
+                        )
+                    ),
+                }
+            );
         var (world, reported) = World.Draw(
             job,
             World.Perturbed(setting.True(atlas), Math.Max(mismatch, setting.Off), random),
@@ -98,6 +119,7 @@ public static class Simulation
                 {
                     When = complaint.When,
                     Then = complaint.Then,
+                    Picture = complaint.Shows == Symptom.Artefacts ? Artefacts.FromTheLogo : null,
                     Minutes = complaint.Minutes,
                 },
             }
@@ -112,6 +134,24 @@ public static class Simulation
         bool IsOfThatWorld(Fault fault) =>
             fault.Unit.Origin == Origin.Customer && setting.Only.Contains(fault.Mode.Id) && Closing.Keeps(fault, job.Now, job.Goal);
     }
+
+    /// <summary>A part of the shelf that is not like the one it stands in for.</summary>
+    private static Unit Unlike(Unit unit) =>
+        unit switch
+        {
+            MemoryStick stick => stick with { Kit = "another" },
+            Cpu cpu => new Cpu(cpu.Id, cpu.Name, cpu.Origin, hasGraphics: false),
+            GraphicsCard card => new GraphicsCard(card.Id, card.Name, card.Origin, card.Outputs, true),
+            Motherboard board => new Motherboard(
+                board.Id,
+                board.Name,
+                board.Origin,
+                [.. board.Slots.Where((_, i) => i % 2 == 1)],
+                board.Outputs,
+                board.CardSlots
+            ),
+            _ => unit,
+        };
 
     private static readonly string[] Circumstances =
     [

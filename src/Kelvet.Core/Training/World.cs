@@ -4,6 +4,7 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
+using Kelvet.Core.Tables;
 
 namespace Kelvet.Core.Training;
 
@@ -44,6 +45,9 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
 
     /// <summary>What the indicators show of each stall domain at this machine: settled once.</summary>
     private ImmutableArray<StallDomain> Shown { get; init; } = [.. Enum.GetValues<StallDomain>()];
+
+    /// <summary>What the board beeps for each stall domain, empty for nothing; no domains where it does not beep.</summary>
+    private ImmutableArray<string> Beeps { get; init; } = [];
 
     /// <summary>
     /// Chance that a fault acts now. A repair in place either worked or did not, once and for all: the draw is fixed by
@@ -146,8 +150,7 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
     /// <param name="situation">The machine.</param>
     /// <param name="random">Chance.</param>
     /// <param name="kind">The kind of start; null for an ordinary one.</param>
-    /// <returns>How far it got as it is written down, what its lights pointed at, and the fault that ended it; null for none.</returns>
-    public (StageRange Seen, StallSignal? Stall, FaultMode? By) Start(Situation situation, Random random, StartKind? kind = null)
+    public StartSeen Start(Situation situation, Random random, StartKind? kind = null)
     {
         var ceiling = Ceiling.Of(situation);
         var top = ceiling.Stage;
@@ -155,19 +158,29 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
             top = BootStage.Stable;
         StallDomain? stall = null;
         FaultMode? by = null;
+        var lost = new HashSet<string>(StringComparer.Ordinal);
+        var spoilt = false;
         foreach (var hidden in Hidden)
         {
             if (random.NextDouble() >= Engaged(hidden, situation, kind))
                 continue;
-            var mode = Faults[hidden.Index].Mode;
-            var stop = hidden.Form.StopsAt is { } always ? (int)always : Draw(mode.Stops, random);
-            if (stop < 0 || (BootStage)stop >= top)
+            var fault = Faults[hidden.Index];
+            if (hidden.Form.Shows is { } symptom)
+            {
+                spoilt |= symptom == Symptom.Artefacts;
+                if (symptom == Symptom.MissingMemory)
+                    lost.UnionWith(LostBy(hidden, situation));
                 continue;
-            top = (BootStage)stop;
-            stall = hidden.Stall ?? (StallDomain)Math.Max(0, Draw(mode.Stall, random));
-            by = mode;
+            }
+
+            var stop = hidden.Form.StopsAt is { } always ? (int)always : Draw(fault.Mode.Stops, random);
+            if (stop >= 0)
+                EndAt((BootStage)stop, hidden.Stall ?? (StallDomain)Math.Max(0, Draw(fault.Mode.Stall, random)), fault.Mode);
         }
 
+        // No machine gets through its self-test without memory that it sees.
+        if (lost.Count > 0 && lost.Count >= situation.Sticks.Length)
+            EndAt(BootStage.RunsNoPost, StallDomain.Memory, null);
         if (random.NextDouble() < Atlas.Slip)
             top = (BootStage)random.Next(BootStages.Count);
         var tells = situation.Board?.TellsPost == true;
@@ -175,8 +188,26 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
             top >= BootStage.Picture ? FollowedTo(top, kind)
             : !tells && top >= BootStage.RunsNoPost ? new StageRange(BootStage.RunsNoPost, BootStage.PostNoPicture)
             : StageRange.At(top);
-        return (seen, !tells || stall is null || seen.ShowsPicture ? null : StallSignal.At(Shown[(int)stall.Value]), by);
+        var shown = stall is null || seen.ShowsPicture ? (StallDomain?)null : Shown[(int)stall.Value];
+        return new StartSeen(seen, tells && shown is { } light ? StallSignal.At(light) : null, by)
+        {
+            Beeps = shown is { } heard && Beeps.Length > 0 && top >= BootStage.RunsNoPost ? Beeps[(int)heard] : "",
+            Lost = seen.ShowsPicture ? [.. lost.Order(StringComparer.Ordinal)] : [],
+            IsSpoilt = seen.ShowsPicture && spoilt,
+        };
+
+        void EndAt(BootStage stage, StallDomain domain, FaultMode? mode)
+        {
+            if (stage < top)
+                (top, stall, by) = (stage, domain, mode);
+        }
     }
+
+    /// <summary>Filled slots that a fault takes away; of what is of no slot in particular always the same one.</summary>
+    private ImmutableArray<string> LostBy(HiddenFault hidden, Situation situation) =>
+        MissingMemory.SlotsOf(Faults[hidden.Index], situation) is { Length: > 0 } slots ? slots
+        : situation.Sticks is { Length: > 0 } sticks ? [sticks[(int)(hidden.Luck * sticks.Length) % sticks.Length].Place.Part]
+        : [];
 
     /// <summary>What is written down of a machine with a picture: it is followed no further than the goal asks, and under load alone to
     /// the end.</summary>
@@ -201,7 +232,9 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
     /// machine with it is not repaired.
     /// </summary>
     public bool Matters(HiddenFault hidden, Situation situation) =>
-        hidden.OnlyAtHome || Kinds(hidden).Max(kind => Engaged(hidden, situation, kind)) * (1 - hidden.Form.Reach[(int)Goal]) >= 0.08;
+        hidden.OnlyAtHome
+        || Kinds(hidden).Max(kind => Engaged(hidden, situation, kind)) * (hidden.Form.Shows is null ? 1 - hidden.Form.Reach[(int)Goal] : 1)
+            >= 0.08;
 
     private static IEnumerable<StartKind?> Kinds(HiddenFault hidden) =>
         hidden.Acts.IsEmpty ? [null] : hidden.Acts.Keys.Select(k => (StartKind?)k);
@@ -247,6 +280,7 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
             var world = new World(faults, [.. hidden], atlas)
             {
                 Shown = Indicators(random, setting.LightsTrue),
+                Beeps = setting.Beeps > 0 && random.NextDouble() < setting.Beeps ? BeepsOfABoard(atlas.Signals, random) : [],
                 Goal = setting.Complaint.Goal,
             };
             if (!hidden.Exists(f => world.Matters(f, job.Now)))
@@ -254,9 +288,9 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
             // Of what fails at its owner's alone, nobody here sees how far it gets.
             if (hidden[0].OnlyAtHome)
                 return (world, null);
-            var seen = world.Start(job.Now, random, setting.Complaint.When).Seen;
-            if (seen.High < setting.Complaint.Goal)
-                return (world, seen);
+            var start = world.Start(job.Now, random, setting.Complaint.When);
+            if (setting.Complaint.IsOf(start))
+                return (world, start.Seen);
         }
 
         IEnumerable<double> Shares(int[] from)
@@ -270,7 +304,10 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
     private static HiddenFault Behaving(ImmutableArray<Fault> faults, int fault, Atlas atlas, WorldSetting setting, Random random)
     {
         var behaviour = setting.Behaviour ?? atlas.Behaviour;
-        FaultForm[] forms = [.. FaultForm.Of(faults[fault], fault, behaviour)];
+        FaultForm[] forms =
+        [
+            .. FaultForm.Of(faults[fault], fault, behaviour, setting.Complaint.Shows is { } shows ? new HashSet<Symptom> { shows } : null),
+        ];
         var form = forms[Math.Max(0, Draw([.. forms.Select(f => f.Share)], random))];
         var own = faults[fault].Unit.Origin == Origin.Customer;
         if (own && setting.Rate is var (least, most) && (form.Rate is not null || setting.EveryRate))
@@ -293,6 +330,19 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
     {
         var domains = Enum.GetValues<StallDomain>();
         return [.. domains.Select(d => random.NextDouble() < fidelity ? d : domains[random.Next(domains.Length)])];
+    }
+
+    /// <summary>What a board of one of the tables beeps for each domain; empty where its table has nothing for it.</summary>
+    private static ImmutableArray<string> BeepsOfABoard(SignalLibrary library, Random random)
+    {
+        SignalTable[] tables = [.. library.Tables.Where(t => t.Kind == SignalKind.Beeps)];
+        var rows = tables[random.Next(tables.Length)].Rows;
+        return
+        [
+            .. Enum.GetValues<StallDomain>()
+                .Select(domain => rows.Where(r => r.IsPointer && r.Points == domain).ToArray())
+                .Select(said => said.Length == 0 ? "" : said[random.Next(said.Length)].Signal),
+        ];
     }
 
     /// <summary>

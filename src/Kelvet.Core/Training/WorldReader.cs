@@ -40,6 +40,7 @@ public static class WorldReader
             "spares",
             "bad-spares",
             "lights-true",
+            "beeps",
             "signs",
             "slips",
             "hands",
@@ -88,6 +89,7 @@ public static class WorldReader
                 : root.Find("bad-spares") is { } bad ? SpareSetting.Usual with { Bad = bad.Number(0, 1) }
                 : SpareSetting.Usual,
             LightsTrue = Share("lights-true", 0.85),
+            Beeps = Share("beeps", 0),
             Signs = root.FlagOr("signs", false),
             Slips = root.Find("slips")?.Number(0.0001, 0.5),
             Hands = root.Find("hands")?.Number(0, 20) ?? 1,
@@ -128,7 +130,7 @@ public static class WorldReader
 
     private static ComplaintSetting ComplaintOf(DataPart part)
     {
-        part.Only("when", "goal", "then", "minutes");
+        part.Only("when", "goal", "then", "minutes", "shows");
         var goal = part.Find("goal")?.Choice<BootStage>() ?? BootStage.Picture;
         return goal < BootStage.Picture
             ? throw part.Get("goal").Wrong("a machine is to show a picture, to load its system, or to be stable")
@@ -137,7 +139,10 @@ public static class WorldReader
                 goal,
                 part.Find("then")?.Choice<Ending>(),
                 part.Find("minutes")?.Number(0, 1440)
-            );
+            )
+            {
+                Shows = part.Find("shows")?.Choice<Symptom>(),
+            };
     }
 
     private static AnswerSetting AnswersOf(DataPart part)
@@ -148,11 +153,12 @@ public static class WorldReader
 
     private static TechnicianSetting TechnicianOf(DataPart part)
     {
-        part.Only("misreads-stage", "misreads-lights", "obeys", "forgets-plug");
+        part.Only("misreads-stage", "misreads-lights", "misreads-beeps", "obeys", "forgets-plug");
         double Chance(string field, double otherwise) => part.Find(field)?.Number(0, 1) ?? otherwise;
         return new TechnicianSetting(
             Chance("misreads-stage", 0),
             Chance("misreads-lights", 0),
+            Chance("misreads-beeps", 0),
             Chance("obeys", 1),
             Chance("forgets-plug", 0)
         );
@@ -160,7 +166,8 @@ public static class WorldReader
 
     private static SpareSetting SparesOf(DataPart part)
     {
-        part.Only("bad", "few", "die");
-        return new SpareSetting(part.Find("bad")?.Number(0, 1), part.Find("few")?.Number(0, 1) ?? 0, part.Find("die")?.Number(0, 1) ?? 0);
+        part.Only("bad", "few", "die", "unlike");
+        double Chance(string field) => part.Find(field)?.Number(0, 1) ?? 0;
+        return new SpareSetting(part.Find("bad")?.Number(0, 1), Chance("few"), Chance("die"), Chance("unlike"));
     }
 }

@@ -14,22 +14,25 @@ public sealed record AnswerSetting(double Missing, double False);
 /// <summary>The technician of a world; each a chance, 0 to 1.</summary>
 /// <param name="MisreadsStage">A stage below the picture is written down one too high or too low.</param>
 /// <param name="MisreadsLights">What the lights point at is written down as something else.</param>
+/// <param name="MisreadsBeeps">Beeps are counted one too many or too few.</param>
 /// <param name="Obeys">What is proposed is done; else another step that can be taken.</param>
 /// <param name="ForgetsPlug">After hands were in, a plug or part beside them stays loose.</param>
-public sealed record TechnicianSetting(double MisreadsStage, double MisreadsLights, double Obeys, double ForgetsPlug)
+public sealed record TechnicianSetting(double MisreadsStage, double MisreadsLights, double MisreadsBeeps, double Obeys, double ForgetsPlug)
 {
     /// <summary>One who sees, does and forgets nothing amiss.</summary>
-    public static TechnicianSetting Good { get; } = new(0, 0, 1, 0);
+    public static TechnicianSetting Good { get; } = new(0, 0, 0, 1, 0);
 }
 
 /// <summary>The shelf of a world.</summary>
 /// <param name="Bad">Share, 0 to 1, of its parts that are bad; null as the atlas says.</param>
 /// <param name="Few">Chance, 0 to 1, that a part that a shop usually has is not there.</param>
 /// <param name="Dies">Chance, 0 to 1, that a spare dies in a start that can kill it.</param>
-public sealed record SpareSetting(double? Bad, double Few, double Dies)
+/// <param name="Unlike">Chance, 0 to 1, that a part is not like the one it stands in for: a stick of another kit, a CPU without
+/// graphics, a card that wants its own plug, a board with half of the slots.</param>
+public sealed record SpareSetting(double? Bad, double Few, double Dies, double Unlike)
 {
     /// <summary>As a small shop has it.</summary>
-    public static SpareSetting Usual { get; } = new(null, 0, 0);
+    public static SpareSetting Usual { get; } = new(null, 0, 0, 0);
 }
 
 /// <summary>What is complained of.</summary>
@@ -41,6 +44,12 @@ public sealed record ComplaintSetting(StartKind? When, BootStage Goal, Ending? T
 {
     /// <summary>No picture, at any start.</summary>
     public static ComplaintSetting NoPicture { get; } = new(null, BootStage.Picture, null, null);
+
+    /// <summary>What is wrong with a machine that comes up all the same; null where it is not to come up.</summary>
+    public Symptom? Shows { get; init; }
+
+    /// <summary>Whether a start is what is complained of.</summary>
+    public bool IsOf(StartSeen start) => Shows is { } symptom ? start.Shows(symptom) : start.Seen.High < Goal;
 }
 
 /// <summary>
@@ -104,6 +113,9 @@ public sealed record WorldSetting(string Name)
 
     /// <summary>How often, 0 to 1, a board's lights point where its start-up stalled; each board always so or always otherwise.</summary>
     public double LightsTrue { get; init; } = 0.85;
+
+    /// <summary>Share, 0 to 1, of boards that beep for what stalled, as one of the tables has it; nobody knows which.</summary>
+    public double Beeps { get; init; }
 
     /// <summary>Whether signs are noted of each start that failed, drawn from what was wrong.</summary>
     public bool Signs { get; init; }

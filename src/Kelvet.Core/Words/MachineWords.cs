@@ -57,6 +57,7 @@ public static class MachineWords
             Change.Lay c => c.Posture == Posture.Upright ? "stand the machine up" : "lay the machine on its side",
             Change.Mend { Remedy: Remedy.Isolate } c => $"run {name(c.Unit)} out of the case",
             Change.Mend { Remedy: Remedy.Straighten } c => $"straighten the socket pins of {name(c.Unit)}",
+            Change.Mend { Remedy: Remedy.NewCell } c => $"put a new coin cell on {name(c.Unit)}",
             Change.Mend { Remedy: Remedy.Flash } c => $"flash the firmware of {name(c.Unit)}",
             Change.Mend { Remedy: Remedy.Set } c => $"set {name(c.Unit)} right",
             Change.Mend c => $"{c.Remedy.ToString().ToLowerInvariant()} {name(c.Unit)}",

@@ -98,6 +98,7 @@ public sealed record PlainReport(
             (Standing.PutRight, Cure.ProfileOff) => "The memory was set faster than this machine can run it. Nothing is broken.",
             (Standing.PutRight, Cure.Flash) => $"{part} needed newer built-in software. It is not broken.",
             (Standing.PutRight, Cure.Rewire) => $"A plug of the {Plainly(suspect.Unit.Kind)} was not where it belongs. Nothing is broken.",
+            (Standing.PutRight, Cure.NewCell) => "The small battery that keeps the machine's settings was empty. Nothing is broken.",
             (Standing.PutRight, Cure.Arrange) => "Parts were plugged in where this main board does not take them. Nothing is broken.",
             (Standing.PutRight, Cure.Repaste) => $"{part} did not carry its heat away. It is not broken.",
             (Standing.PutRight, _) => $"{part} was not as it should be. It is not broken.",

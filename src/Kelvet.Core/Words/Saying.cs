@@ -198,6 +198,7 @@ public static class Saying
             Change.StartWith or Change.DisplayAt or Change.ClearCmos => Sentence(Do(change, now))[..^1],
             Change.Mend { Remedy: Remedy.Isolate } => "Out of the case",
             Change.Mend { Remedy: Remedy.Straighten } => "Straighten its pins",
+            Change.Mend { Remedy: Remedy.NewCell } => "New coin cell",
             Change.Mend { Remedy: Remedy.Set } => "Set right",
             Change.Mend c => c.Remedy.ToString(),
             _ => Sentence(Do(change, now))[..^1],
@@ -281,6 +282,7 @@ public static class Saying
             Remedy.Repaste => "repasted",
             Remedy.Flash => "flashed",
             Remedy.Rewire => "rewired",
+            Remedy.NewCell => "with a new coin cell",
             _ => remedy.ToString().ToLowerInvariant(),
         };
 

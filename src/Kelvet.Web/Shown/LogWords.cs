@@ -38,6 +38,9 @@ public static class LogWords
         public string ProofChoice(ProofChoiceEntry p) =>
             $"{Name(job, p.Unit)}: {(p.TwoWay ? "to be proved both ways" : "one-way proof accepted")}.";
 
+        public string GoAhead(GoAheadEntry g) =>
+            $"{Name(job, g.Unit)} is to be replaced, though not all that may restore it was tried: {g.Reason}";
+
         public string Amend(AmendEntry a) => $"Corrected what was taken in: {a.Reason}";
 
         public string Claim(ClaimEntry c) =>

@@ -1,7 +1,9 @@
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Records;
+using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -35,15 +37,28 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>Who closes it, as it stands in the form.</summary>
     public string By { get; private set; } = "";
 
+    /// <summary>Parts that are ticked and are held: something that may restore them was not tried.</summary>
+    public IReadOnlyList<Unit> Held =>
+        ReplacementGate.HeldAtClosing(
+            Job.Bench,
+            Found.Where(UnitId.IsValid).Select(f => new UnitId(f)).Where(Job.Bench.Now.Parts.Has),
+            Rules.Atlas,
+            Rules.Preferences
+        );
+
+    /// <summary>Why they are replaced all the same, by id, as it stands in the form.</summary>
+    public IReadOnlyDictionary<string, string> Why { get; private set; } = new Dictionary<string, string>();
+
     /// <summary>Ticks what the log speaks for.</summary>
     public void OnGet() =>
         (Found, By) = ([.. CaseRecord.StandingOut(Reading.Diagnosis, Rules.Preferences).Select(u => u.Value)], Visitor.Name);
 
     /// <summary>Closes it.</summary>
-    public async Task<IActionResult> OnPostAsync(string[]? found, string? words, string? by, string? first)
+    public async Task<IActionResult> OnPostAsync(string[]? found, string? words, string? by, string? first, Dictionary<string, string>? why)
     {
         await ReadAsync();
         (Found, Words, By, First) = (found ?? [], words?.Trim() ?? "", by?.Trim() ?? "", first ?? "");
+        Why = why ?? [];
         if (Words.Length is 0 or > MostWords)
             return await RefusedAsync($"Say what was done, in 1 to {MostWords} characters.", "words");
         if (By.Length is 0 or > WhoModel.LongestName)
@@ -69,16 +84,25 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
         try
         {
             var rules = (await DeskAsync()) with { By = By, Rules = Rules.Set };
+            foreach (var held in Held.Where(u => !string.IsNullOrWhiteSpace(Why.GetValueOrDefault(u.Id.Value))))
+                _ = await desk.RecordWordsAsync(
+                    Number,
+                    new GoAheadEntry(Guid.NewGuid(), held.Id, Why[held.Id.Value]),
+                    null,
+                    Attachments.None,
+                    rules,
+                    HttpContext.RequestAborted
+                );
             await desk.CloseAsync(
                 Number,
-                new Closing(Words, units, Experience.Proved(Reading.Diagnosis, units, accepted), record.Write()),
+                new Data.Closing(Words, units, Experience.Proved(Reading.Diagnosis, units, accepted), record.Write()),
                 rules,
                 HttpContext.RequestAborted
             );
         }
-        catch (EntryRefusedException e)
+        catch (Exception e) when (e is ArgumentException or EntryRefusedException)
         {
-            return await RefusedAsync(e.Message);
+            return await RefusedAsync(e is ArgumentException wrong ? Forms.Plainly(wrong) : e.Message, "why");
         }
 
         if (Visitor.Name.Length == 0)

@@ -101,10 +101,13 @@ public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visi
         }
     }
 
+    /// <summary>What restores a part cheaply, and how that stands.</summary>
+    public OpenChecks BeforeReplacing(UnitId unit) => OpenChecks.Of(Job.Bench, unit, Rules.Atlas, Rules.Preferences);
+
     /// <summary>What a command is carried out under.</summary>
     protected async Task<DeskRules> DeskAsync()
     {
         var rules = await readings.RulesAsync();
-        return new DeskRules(visitor.Name, rules.Set, rules.Drain);
+        return new DeskRules(visitor.Name, rules.Set, rules.Drain) { Preferences = rules.Preferences };
     }
 }

@@ -1,5 +1,6 @@
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -12,6 +13,12 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
 {
     /// <summary>Shelf parts that this job does not have yet.</summary>
     public IReadOnlyList<Unit> Shelf { get; private set; } = [];
+
+    /// <summary>The part that is described, as it stands in the form.</summary>
+    public (UnitKind? Kind, string Name, string Serial, Origin Origin) Described { get; private set; } = (null, "", "", Origin.Shelf);
+
+    /// <summary>The customer's part that it would replace, where that is held; null where it may come.</summary>
+    public Unit? Held { get; private set; }
 
     /// <summary>Shows what can come in.</summary>
     public async Task OnGetAsync() => Shelf = [.. (await shop.ShelfAsync()).Where(u => !Job.Bench.Now.Parts.Has(u.Id))];
@@ -33,9 +40,10 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
     }
 
     /// <summary>A part that is described comes in.</summary>
-    public async Task<IActionResult> OnPostAsync(UnitKind? kind, string? name, string? serial, Origin? origin, Guid stepId)
+    public async Task<IActionResult> OnPostAsync(UnitKind? kind, string? name, string? serial, Origin? origin, string? why, Guid stepId)
     {
         await ShowAsync();
+        Described = (kind, name ?? "", serial ?? "", origin ?? Origin.Shelf);
         if (kind is not { } sort)
             return await RefusedAsync("Choose what kind of part it is.", "kind");
         try
@@ -44,6 +52,16 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
             {
                 Serial = serial?.Trim() ?? "",
             };
+            Held = ReplacementGate.HeldAgainst(Job.Bench, unit, Rules.Atlas, Rules.Preferences);
+            if (Held is { } held && !string.IsNullOrWhiteSpace(why))
+                _ = await desk.RecordWordsAsync(
+                    Number,
+                    new GoAheadEntry(Guid.NewGuid(), held.Id, why),
+                    null,
+                    Attachments.None,
+                    await DeskAsync(),
+                    HttpContext.RequestAborted
+                );
             return await ArriveAsync(unit, stepId);
         }
         catch (ArgumentException e)
