@@ -78,8 +78,8 @@ public class GateBeforeBuyingTests
         Assert.Equal(CheapState.TooDear, State(failed, "supply", CheapAct.Reseat, cheap));
         Assert.False(ReplacementGate.Holds(failed, new("supply"), Atlas.Standard, cheap));
         Assert.Equal(
-            "Before the CPU is replaced: clear the settings, seat it anew. Or say why not.",
-            Open(failed, "cpu").WhyHeld(failed.Now.The(failed.Now.Parts[new("cpu")]))
+            "Before the stick in A2 is replaced: clear the settings, seat it anew. Or say why not.",
+            Open(failed, "stick-1").WhyHeld(failed.Now.The(failed.Now.Parts[new("stick-1")]))
         );
     }
 

@@ -1,3 +1,4 @@
+using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
@@ -116,6 +117,34 @@ public class SituationTests
         Assert.False(after.CmosCleared(new UnitId("board-2")));
         Assert.True(after.Refitted(new UnitId("cpu")) && after.Refitted(new UnitId("stick-2")) && after.Refitted(new UnitId("supply")));
         Assert.Equal("HDMI", after.Now.Display!.Value.Output);
+    }
+
+    [Fact]
+    public void Without_a_drive_it_starts_from_the_shops_stick_until_a_drive_comes_back()
+    {
+        var start = Office().Job.Now;
+        var stick = new Change.Choose(MachineOption.LiveMedium);
+        Assert.False(start.TryAfter(stick, out _, out var why));
+        Assert.StartsWith("With a drive in it would start from that.", why, StringComparison.Ordinal);
+        var bare = start.After(Remove("drive"));
+        Assert.Equal(BootStage.Picture, Ceiling.Of(bare).Stage);
+        var live = bare.After(stick);
+        Assert.Equal(BootStage.Stable, Ceiling.Of(live).Stage);
+        // What the board was told is forgotten with its settings; the stick is not among it.
+        Assert.True(live.After(Clear).IsChosen(MachineOption.LiveMedium));
+        var back = live.After(new Change.Fit(new("drive"), Place.Storage("1")));
+        Assert.False(back.IsChosen(MachineOption.LiveMedium));
+        Assert.Equal(start.Now, back.Now);
+    }
+
+    [Fact]
+    public void A_new_cell_puts_right_a_board_whose_cell_is_flat()
+    {
+        var start = Office().Job.Now;
+        var flat = Fault.AllOf(Atlas.Standard, start, []).First(f => f.Mode.Id == "battery-flat");
+        Assert.True(flat.Engaged(start) > 0.5 && !flat.DealtWith(start));
+        var renewed = start.After(new Change.Mend(Remedy.NewCell, new("board")));
+        Assert.True(flat.Engaged(renewed) < 0.05 && flat.DealtWith(renewed));
     }
 
     [Theory]

@@ -36,7 +36,7 @@ internal sealed partial class Closing
     private const double Relevant = 0.08;
 
     /// <summary>An act that helps less often than this is not tried for its own sake.</summary>
-    private const double WorthMending = 0.05;
+    public const double WorthMending = 0.05;
 
     /// <summary>Share of a unit's case that replacing alone deals with, from which mending is not tried first.</summary>
     private const double PlainlyReplace = 0.8;

@@ -137,7 +137,8 @@ internal sealed partial class Policy
             foreach (var (index, fault) in found)
             {
                 if (
-                    fault.Mode.Cure != Cure.Replace
+                    _diagnosis.Inference.Marginals[index] >= Closing.WorthMending
+                    && fault.Mode.Cure != Cure.Replace
                     && Cures.Mending(fault, _job.Now) is Change.Mend or Change.Reseat
                     && Trying(Cures.Mending(fault, _job.Now)!) is { } step
                     && step.Weighed <= CheapEnough
