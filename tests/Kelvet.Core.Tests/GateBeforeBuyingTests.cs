@@ -66,6 +66,10 @@ public class GateBeforeBuyingTests
         Assert.Equal(CheapState.Done, State(Office().Trial("4", Clear).Job, "cpu", CheapAct.ClearSettings));
         Assert.Equal(CheapState.NotInQuestion, State(Office().Trial("0").Job, "cpu", CheapAct.ClearSettings));
         Assert.Equal(CheapState.Done, State(Office().Trial("4", Reseat("supply")).Job, "supply", CheapAct.Reseat));
+        var elsewhere = failed.Append(new ElsewhereEntry(Guid.NewGuid(), new("stick-1"), false));
+        Assert.Equal(CheapState.NotInQuestion, State(elsewhere, "stick-1", CheapAct.ClearSettings));
+        Assert.Equal(CheapState.NotInQuestion, State(elsewhere, "stick-1", CheapAct.Reseat));
+        Assert.Equal(CheapState.Open, State(elsewhere, "stick-2", CheapAct.Reseat));
         var smelt = Office()
             .Job.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.CutsOut)) { Signs = new Signs { Alarm = Alarm.Smell } });
         Assert.Equal(CheapState.Impossible, State(smelt, "supply", CheapAct.Reseat));

@@ -31,7 +31,7 @@ public enum CheapState
     Open,
 
     /// <summary>It could not be why: a machine that never runs is not kept down by its settings, nor one that fails on another
-    /// board.</summary>
+    /// board, nor a part that fails in another machine.</summary>
     NotInQuestion,
 
     /// <summary>The part is never powered again, so that nothing tried with it shows anything.</summary>
@@ -90,12 +90,14 @@ public sealed record OpenChecks(ImmutableArray<CheapCheck> All)
         var kind = now.Parts[unit].Kind;
         var gone = Safety.WhyNeverAgain(job, unit) is not null;
         var price = preferences.PriceOf(kind).New;
+        // What fails in another machine as well was seated there, and is kept down by nothing of this one's.
+        var elsewhere = job.Testimonies.Any(t => t.Entry is ElsewhereEntry { Worked: false } e && e.Unit == unit);
         var checks = ImmutableArray.CreateBuilder<CheapCheck>();
         var board = job.Intake.Received[Place.Board];
         if (UnitFacts.Of(kind).SetUp && board is { } own)
-            Add(CheapAct.ClearSettings, now.CmosCleared(own), atlas.Work.ClearCmos.Value, MayBeSettings(job, own, atlas));
+            Add(CheapAct.ClearSettings, now.CmosCleared(own), atlas.Work.ClearCmos.Value, !elsewhere && MayBeSettings(job, own, atlas));
         if (UnitFacts.Of(kind).Seats && job.Intake.Received.Has(unit))
-            Add(CheapAct.Reseat, now.Refitted(unit), atlas.Work.Reseat[kind].Value);
+            Add(CheapAct.Reseat, now.Refitted(unit), atlas.Work.Reseat[kind].Value, !elsewhere);
         if (Situation.RemediesFor(kind).Contains(Remedy.Clean))
             Add(CheapAct.Clean, now.Mended(unit, Remedy.Clean), atlas.Work.Mend[Remedy.Clean].Value);
         var made = job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>().Where(f => f.Unit == unit).Select(f => f.Check).ToHashSet();
