@@ -47,7 +47,8 @@ const apart = (from) => !/(^|\/)(bin|obj|node_modules)$/.test(from);
 for (const part of ['src', 'tests', 'docs', 'Kelvet.slnx', 'Directory.Build.props', 'Directory.Packages.props', '.editorconfig', '.config', 'artifacts/outside'])
   cpSync(part, path.join(tree, part), { recursive: true, filter: apart });
 
-const run = (...command) => spawnSync(command[0], command.slice(1), { cwd: tree, encoding: 'utf8', timeout: 300_000 });
+// What hangs is killed with all that it started: it would be taken for passed, and run on beside the next.
+const run = (...command) => spawnSync('timeout', ['--signal=KILL', '300', ...command], { cwd: tree, encoding: 'utf8' });
 const tests = 'tests/Kelvet.Core.Tests/Kelvet.Core.Tests.csproj';
 const core = 'src/Kelvet.Core/Kelvet.Core.csproj';
 const bin = path.join(tree, 'tests/Kelvet.Core.Tests/bin/Release/net10.0');

@@ -26,16 +26,6 @@ public sealed record Attachments(byte[]? Photo, IReadOnlyList<(string Source, st
 /// <param name="WasThere">Whether the same line was recorded before, so that nothing was done again.</param>
 public sealed record DeskAnswer(StoredJob Job, GateAnswer? Refused = null, bool WasThere = false);
 
-/// <summary>What a command is carried out under.</summary>
-/// <param name="By">The technician's name; empty when not given.</param>
-/// <param name="Rules">The rules that the shop reads its jobs by.</param>
-/// <param name="Drain">How long the shop drains a machine.</param>
-public sealed record DeskRules(string By, RuleSet Rules, TimeSpan Drain)
-{
-    /// <summary>What minutes and parts cost.</summary>
-    public Preferences Preferences { get; init; } = Preferences.Usual;
-}
-
 /// <summary>
 /// The one desk at which everything is recorded. A command reads the job, asks the gate, and writes the line with its
 /// photo, captures, power state and timers in one transaction that holds the database's write lock from its beginning, so

@@ -173,6 +173,29 @@ public class DecidedTests
     }
 
     [Fact]
+    public void A_rung_that_was_begun_is_finished_and_the_profile_itself_is_none()
+    {
+        var failed = Started(WithProfile(), passes: false);
+        var begun = Started(failed, passes: true, new Change.Choose(MachineOption.ProfileOneDown));
+        Assert.Equal(1, ProfileLadder.Of(begun)!.Next!.StepsDown);
+        // It ran at its profile once, and failed lower down: it is not the profile's first rung that is gone on with.
+        var odd = Started(WithProfile(), passes: true);
+        odd = Started(odd, passes: false, new Change.Choose(MachineOption.ProfileOneDown));
+        Assert.Equal(4, ProfileLadder.Of(odd)!.Next!.StepsDown);
+    }
+
+    [Fact]
+    public void Firmware_that_was_written_anew_is_as_new_as_it_gets_and_without_a_CPU_nothing_is_asked()
+    {
+        var work = Atlas.Standard.Work;
+        var job = Office().Trial("4").Job;
+        Assert.Equal(FirmwareState.BothUnknown, FirmwareQuestion.Of(job, Listings.SupportList.Empty, work)!.State);
+        var flashed = Started(job, passes: false, new Change.Mend(Remedy.Flash, new("board")));
+        Assert.Equal(FirmwareState.KnowsIt, FirmwareQuestion.Of(flashed, Listings.SupportList.Empty, work)!.State);
+        Assert.Null(FirmwareQuestion.Of(Started(job, passes: false, Remove("cooler"), Remove("cpu")), Listings.SupportList.Empty, work));
+    }
+
+    [Fact]
     public void What_ran_on_another_board_says_nothing_of_what_this_boards_firmware_knows()
     {
         var bench = Office().Shelf(Board("board-2", Origin.Shelf) with { Firmware = 10 });

@@ -149,7 +149,8 @@ internal sealed partial class Closing
             : new Decision(Phase.Done, AdviceKind.Done) { Probability = left, Empty = Empty };
     }
 
-    /// <summary>The chance to fail at which the start that shows the complaint is worth what it takes: a cold rest more than a minute.</summary>
+    /// <summary>The chance to fail at which the start that shows the complaint is worth what it takes: a cold rest more than a
+    /// minute.</summary>
     private double WorthOfAStart =>
         WorthAStart * ShowingStart.With(Candidate([]), _diagnosis.Job, _diagnosis.Atlas.Work).Weighed / Candidate([]).Weighed;
 

@@ -143,7 +143,8 @@ public static class ReplacementGate
     public static bool Holds(BenchJob job, UnitId unit, Atlas atlas, Preferences preferences) =>
         GoAheadWith(job, unit) is null && OpenChecks.Of(job, unit, atlas, preferences).Any;
 
-    /// <summary>The customer's part that a new one would replace, where each of its kind is held; null where the new one may come.</summary>
+    /// <summary>The customer's part that a new one would replace, where each of its kind is held; null where the new one may
+    /// come.</summary>
     /// <param name="job">The job.</param>
     /// <param name="bought">The part that comes.</param>
     /// <param name="atlas">The looks.</param>
