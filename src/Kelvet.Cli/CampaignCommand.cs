@@ -100,7 +100,10 @@ internal static class CampaignCommand
         if (at < 1 || !int.TryParse(named[(at + 1)..], NumberStyles.None, CultureInfo.InvariantCulture, out var job) || job > 1_000_000)
             return Exit.Wrong("--replay takes a world and the number of a job, 0 to 1000000: cold-only/7.");
         var school = School.Advisor;
-        return Replay.Print(Simulation.Job(job, seed, [school], Atlas.Standard, 1, Worlds.Read(named[..at]))[0], school);
+        return Replay.Print(
+            Simulation.Job(job, Campaign.SeedOf(named[..at], seed), [school], Atlas.Standard, 1, Worlds.Read(named[..at]))[0],
+            school
+        );
     }
 
     private static IEnumerable<CampaignJob> Read(string file) =>

@@ -117,6 +117,9 @@ public enum AdviceKind
     /// <summary>It runs, everything in place.</summary>
     Done,
 
+    /// <summary>It never failed here: it is looked over before it is given back.</summary>
+    LookBeforeGivingBack,
+
     /// <summary>It never failed here: what to ask of the customer and the site.</summary>
     NotReproduced,
 

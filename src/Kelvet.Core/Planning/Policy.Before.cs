@@ -122,7 +122,7 @@ internal sealed partial class Policy
     /// </summary>
     private Decision? MendingWhatWasFound()
     {
-        if (_job.Trials is not [.., { Passed: false }])
+        if (_job.Trials is [] || (_job.Trials[^1].Passed && _job.Trials.Any(t => t.Failed)))
             return null;
         foreach (var finding in _job.Testimonies.Select(t => t.Entry).OfType<FindingEntry>().Where(f => f.Found).Reverse())
         {

@@ -96,7 +96,7 @@ public static class Campaign
     /// <summary>Works one job.</summary>
     public static CampaignJob Work(string world, WorldSetting setting, int seed, int job, Faults.Atlas atlas, Planning.School school)
     {
-        var worked = Simulation.Job(job, seed, [school], atlas, 1, setting)[0];
+        var worked = Simulation.Job(job, SeedOf(world, seed), [school], atlas, 1, setting)[0];
         return new CampaignJob(
             world,
             seed,
@@ -107,6 +107,9 @@ public static class Campaign
             Bands.Of(worked.Condemned)
         );
     }
+
+    /// <summary>The seed of a world in a campaign: each draws machines of its own, so that a figure over all is of that many jobs.</summary>
+    public static int SeedOf(string world, int seed) => Simulation.Mixed([seed, .. world.Select(c => (int)c)]);
 
     /// <summary>The worlds of a campaign, by name, whatever the order in which their jobs were worked.</summary>
     /// <exception cref="DataFileException">Jobs of different seeds are mixed.</exception>

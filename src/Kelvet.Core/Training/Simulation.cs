@@ -271,7 +271,7 @@ public static class Simulation
     }
 
     /// <summary>A seed from parts, the same on every machine (string and HashCode hashes are not).</summary>
-    private static int Mixed(params int[] parts)
+    internal static int Mixed(params int[] parts)
     {
         var mixed = 2166136261u;
         foreach (var part in parts)

@@ -130,6 +130,7 @@ public static class AdviceWords
             AdviceKind.AwaitFailure => $"{Name(d.About)} is back and should fail again; it may do so only now and then.",
             AdviceKind.SwapToProve =>
                 $"{Name(d.About)} is at {Percent.Words(d.Probability)}. If the machine starts without it, half the proof is there.",
+            AdviceKind.LookBeforeGivingBack => "It has not failed here. It is looked over, part by part, before it is given back.",
             AdviceKind.MendWhatWasFound =>
                 $"{Name(d.About)}, {d.Fault!.Words()}: it was found so. Whatever else is wrong, a machine with it is not repaired.",
             AdviceKind.Mend => $"{Name(d.About)} is at {Percent.Words(d.Probability)}, and this is what most likely cures it.",

@@ -62,6 +62,7 @@ public sealed record PlainAdvice(string Imperative, string Reason)
             ),
             AdviceKind.Control => new(step, $"It tells {The(d.About)} from {The(d.Fault!.Unit)}: {d.Fault.Words()}."),
             AdviceKind.LeaveOut => new($"Leave out {The(d.About)}.", ""),
+            AdviceKind.LookBeforeGivingBack => new(step, "It has not failed here. It is looked over before it is given back."),
             AdviceKind.MendWhatWasFound => new(step, "It was found so. It is put right before anything else is tried."),
             AdviceKind.Mend => new(step, $"This is what most likely cures {The(d.About)}."),
             AdviceKind.FlashWhileItRuns => new(step, $"Now, while it runs: {d.Fault!.Words()}."),
