@@ -108,7 +108,8 @@ public static class Campaign
         );
     }
 
-    /// <summary>The seed of a world in a campaign: each draws machines of its own, so that a figure over all is of that many jobs.</summary>
+    /// <summary>The seed of a world in a campaign: each world draws machines of its own, so that a figure over all is of that many
+    /// jobs.</summary>
     public static int SeedOf(string world, int seed) => Simulation.Mixed([seed, .. world.Select(c => (int)c)]);
 
     /// <summary>The worlds of a campaign, by name, whatever the order in which their jobs were worked.</summary>

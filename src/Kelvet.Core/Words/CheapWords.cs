@@ -9,11 +9,11 @@ public static class CheapWords
     public static string Words(this CheapCheck check) =>
         check.State switch
         {
-            CheapState.Done => Done(check),
-            CheapState.Open => $"not {Done(check)}",
-            CheapState.NotInQuestion => $"not {Done(check)}: it could not be that",
-            CheapState.Impossible => $"not {Done(check)}: it is not powered again",
-            CheapState.TooDear => $"not {Done(check)}: that costs more than the part",
+            CheapState.Done => Said(check).Done,
+            CheapState.Open => Said(check).Not,
+            CheapState.NotInQuestion => $"{Said(check).Not}: it could not be that",
+            CheapState.Impossible => $"{Said(check).Not}: it is not powered again",
+            CheapState.TooDear => $"{Said(check).Not}: that costs more than the part",
             _ => throw new InvalidOperationException($"There are no words for {check.State}."),
         };
 
@@ -24,13 +24,13 @@ public static class CheapWords
     public static string WhyHeld(this OpenChecks checks, string the) =>
         $"Before {the} is replaced: {string.Join(", ", checks.All.Where(c => c.Holds).Select(ToDo))}. Or say why not.";
 
-    private static string Done(CheapCheck check) =>
+    private static (string Done, string Not) Said(CheapCheck check) =>
         check.Act switch
         {
-            CheapAct.ClearSettings => "settings cleared",
-            CheapAct.Reseat => "seated anew",
-            CheapAct.Clean => "contacts cleaned",
-            CheapAct.LookAt => $"looked at ({check.Look!.Name})",
+            CheapAct.ClearSettings => ("settings cleared", "settings not cleared"),
+            CheapAct.Reseat => ("seated anew", "not seated anew"),
+            CheapAct.Clean => ("contacts cleaned", "contacts not cleaned"),
+            CheapAct.LookAt => ($"done: {check.Look!.Name}", $"not done: {check.Look.Name}"),
             _ => throw new InvalidOperationException($"There are no words for {check.Act}."),
         };
 

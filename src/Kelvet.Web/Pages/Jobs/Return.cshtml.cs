@@ -3,6 +3,7 @@ using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -31,6 +32,10 @@ public sealed class ReturnModel(JobStore store, DiagnosisCache readings, Visitor
 
     /// <summary>What the other half of its proof costs; null where it is whole, or none is begun.</summary>
     public ProofPrice? Proof => Reading.Advice.Proofs.FirstOrDefault(p => p.Unit.Id == Suspect.Unit.Id);
+
+    /// <summary>What was done that could have restored it; a paper for a maker does not list what was not.</summary>
+    public string[] Tried =>
+        [.. BeforeReplacing(Suspect.Unit.Id).All.Where(c => c.State == CheapState.Done && c.Act != CheapAct.LookAt).Select(c => c.Words())];
 
     /// <summary>Customer's parts that were cleared.</summary>
     public IReadOnlyList<Suspect> RuledOut =>
