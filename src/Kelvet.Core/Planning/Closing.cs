@@ -144,16 +144,18 @@ internal sealed partial class Closing
         if (!_now.Now.Equals(target))
             return Towards(target, AdviceKind.PutRestBack);
         var enough = ShowingStart.Of(_diagnosis.Job) is StartKind.Cold or StartKind.Load ? CleanAtLength : CleanWithoutAFailure;
-        var never = _diagnosis.Job.Trials.All(t => t.Passed);
+        var never =
+            _diagnosis.Job.Trials.All(t => t.Passed) && !_diagnosis.Job.Testimonies.Any(t => t.Entry is FindingEntry { Found: true });
         if (never && CleanNow >= enough)
             return LookedOver() ?? new Decision(Phase.Done, AdviceKind.NotReproduced) { Probability = left };
-        return left >= StillLikely && (CleanNow < LeastClean || WouldFail(_diagnosis, _now) >= WorthOfAStart)
+        // What never failed here is not done by passing: it is given back as not reproduced, or goes on.
+        return left >= StillLikely && (never || CleanNow < LeastClean || WouldFail(_diagnosis, _now) >= WorthOfAStart)
             ? new Decision(Phase.ProveRuns, AdviceKind.StartOnceMore)
             {
                 Step = Candidate([]),
                 Probability = left,
                 Empty = Empty,
-                More = never ? Math.Min(StillNeeded(), enough - CleanNow) : StillNeeded(),
+                More = never ? enough - CleanNow : StillNeeded(),
             }
             : new Decision(Phase.Done, AdviceKind.Done) { Probability = left, Empty = Empty };
     }

@@ -208,8 +208,7 @@ public static class AdviceWords
         var (first, second) = told[0];
         return first.Unit.Id != second.Unit.Id
             ? $"It tells {parts.NameOf(first.Unit)} from {parts.NameOf(second.Unit)}."
-            : $"It strengthens or weakens the case against {parts.NameOf(first.Unit)}: {Percent.Words(first.Probability)} or "
-                + $"{Percent.Words(second.Probability)}.";
+            : $"After it {parts.NameOf(first.Unit)} is at {Percent.Words(first.Probability)} or at {Percent.Words(second.Probability)}.";
     }
 
     private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];

@@ -125,10 +125,40 @@ public sealed record PlainAdvice(string Imperative, string Reason)
         }
 
         return advice.Decision.Kind == AdviceKind.HouseFirst ? "This shop does it first."
-            : next.Outcomes.FirstOrDefault()?.Meaning is [var first, ..]
-                ? $"It strengthens or weakens the case against {now.The(first.Unit)}."
+            : HowFarItMoves(next, now) is { Length: > 0 } moved ? moved
             : "It tells most for its minutes.";
     }
+
+    /// <summary>Of the part that it moves most: "If it starts, the supply is possible. If not, likely." Where one word would do for both,
+    /// by numbers; empty where it moves none.</summary>
+    private static string HowFarItMoves(Assessment step, Situation now)
+    {
+        var (passed, failed) = (step.Outcomes.FirstOrDefault(step.IsGood), step.Outcomes.FirstOrDefault(o => !step.IsGood(o)));
+        if (passed is null || failed is null)
+            return "";
+        var moved = passed
+            .Meaning.Concat(failed.Meaning)
+            .Select(m => (m.Unit, Good: In(passed, m.Unit), Bad: In(failed, m.Unit)))
+            .DefaultIfEmpty()
+            .MaxBy(m => Math.Abs(m.Good - m.Bad));
+        if (moved is not { Unit: { } unit, Good: var good, Bad: var bad })
+            return "";
+        var (passes, fails) = Whens(step);
+        var the = step.Candidate.Seen(now).The(unit);
+        var words = (Good: CaseWords.Likelihood(good), Bad: CaseWords.Likelihood(bad));
+        var (ifGood, ifBad) = words.Good == words.Bad ? ($"at {Percent.Words(good)}", $"at {Percent.Words(bad)}") : words;
+        return step.Candidate.Check is null
+            ? $"{passes}, {the} is {ifGood}. {fails}, {ifBad}."
+            : $"{fails}, {the} is {ifBad}. {passes}, {ifGood}.";
+
+        static double In(Outcome outcome, Unit unit) => outcome.Meaning.FirstOrDefault(m => m.Unit.Id == unit.Id).Probability;
+    }
+
+    /// <summary>How a step's passing and its failing are spoken of.</summary>
+    private static (string Passes, string Fails) Whens(Assessment step) =>
+        step.Candidate.Check is not null ? ("If not", "If wrong")
+        : step.Goal > BootStage.Picture ? ("If it holds", "If not")
+        : ("If it starts", "If not");
 
     /// <summary>"If it starts, suspect the stick in B2. If not, the board or the CPU." Empty where both mean the same.</summary>
     public static string Outcomes(Assessment step, Situation now)
@@ -138,8 +168,8 @@ public sealed record PlainAdvice(string Imperative, string Reason)
         var isLook = step.Candidate.Check is not null;
         var good = step.Outcomes.FirstOrDefault(step.IsGood);
         var bad = step.Outcomes.FirstOrDefault(o => !step.IsGood(o));
-        var passes = step.Goal > BootStage.Picture ? "If it holds" : "If it starts";
-        var said = isLook ? new[] { ("If wrong", bad), ("If not", good) } : [(passes, good), ("If not", bad)];
+        var (passes, fails) = Whens(step);
+        var said = isLook ? new[] { (fails, bad), (passes, good) } : [(passes, good), (fails, bad)];
         var meant = said.Where(s => s.Item2 is { Meaning.Length: > 0 })
             .Select(s => (When: s.Item1, Whom: Meaning(s.Item2!, now, incoming)))
             .ToArray();
