@@ -285,6 +285,26 @@ public class WorldTests
     }
 
     [Fact]
+    public void What_only_restores_accuses_no_part_when_it_helps_and_every_reason_says_what_it_would_tell()
+    {
+        var restored = 0;
+        foreach (var name in new[] { "settings", "standoff", "dead-stick", "bent-pin", "flat-cell" })
+        {
+            foreach (var taken in WalkOf(name).Follow(Atlas.Standard).Taken)
+            {
+                var reason = PlainAdvice.Of(taken.Advice, taken.Read).Reason;
+                Assert.DoesNotContain("strengthens or weakens", reason, StringComparison.Ordinal);
+                if (taken.Advice.Decision is not { Kind: AdviceKind.TellsMost, Step.Changes: [Change.ClearCmos or Change.Reseat] })
+                    continue;
+                restored++;
+                Assert.Matches("^If it (starts|holds), it was (the settings|its seat)\\.", reason);
+            }
+        }
+
+        Assert.True(restored > 0);
+    }
+
+    [Fact]
     public void What_a_look_found_is_put_right_next_and_only_where_it_may_be_that()
     {
         static Decision After(params (string Look, string Unit, bool Found)[] looks)

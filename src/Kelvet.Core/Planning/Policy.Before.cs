@@ -45,7 +45,8 @@ internal sealed partial class Policy
         if (buys && checks.Seat && Trying(new Change.Reseat(unit.Id)) is { } seating)
             return Cheap(seating);
         // What is said of a CPU and of its board is told apart by the dearest of swaps: what restores either comes before.
-        bool IsOfThem(Unit other) => other.Id == unit.Id || (buys && IsDear(unit) && IsDear(other) && _job.Now.Now.Has(other.Id));
+        // The socket's pins are seen while the CPU is out anyway.
+        bool IsOfThem(Unit other) => other.Id == unit.Id || (IsDear(unit) && IsDear(other) && _job.Now.Now.Has(other.Id));
         var them = _diagnosis.Suspects.Where(s => IsOfThem(s.Unit)).ToArray();
         if (them.Select(s => LookedInto(s.Unit)).FirstOrDefault(step => step is not null) is { } looking)
             return Cheap(looking);

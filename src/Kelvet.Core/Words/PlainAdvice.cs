@@ -110,6 +110,8 @@ public sealed record PlainAdvice(string Imperative, string Reason)
     {
         if (advice.Next is not { } next)
             return "";
+        if (ItWasThat(next, now) is { Length: > 0 } cause)
+            return cause;
         if (Outcomes(next, now) is { Length: > 0 } told)
             return told;
         if (advice.Decision.Step is { Check: null } step && step.Changes.RestoredWith(now) is { IsEmpty: false } restoring)
@@ -129,6 +131,37 @@ public sealed record PlainAdvice(string Imperative, string Reason)
             : "It tells most for its minutes.";
     }
 
+    /// <summary>"If it starts, it was the settings. If not, suspect the board." Of a step that does nothing but restore: its passing accuses
+    /// no part. Empty for any other.</summary>
+    private static string ItWasThat(Assessment step, Situation now)
+    {
+        string[] causes = [.. step.Candidate.Changes.Select(CauseOf).OfType<string>().Distinct()];
+        if (causes.Length == 0 || step.Candidate.Changes.Any(c => CauseOf(c) is null))
+            return "";
+        var (passes, fails) = Whens(step);
+        var left = step.Outcomes.FirstOrDefault(o => !step.IsGood(o)) is { Meaning.Length: > 0 } failed
+            ? $" {fails}, suspect {Meaning(failed, step.Candidate.Seen(now))}."
+            : "";
+        return $"{passes}, it was {string.Join(" or ", causes)}.{left}";
+    }
+
+    /// <summary>What an act that restores takes away; null for any other act.</summary>
+    private static string? CauseOf(Change change) =>
+        change switch
+        {
+            Change.ClearCmos => "the settings",
+            Change.Reseat => "its seat",
+            Change.Mend { Remedy: Remedy.Clean } => "dirt",
+            Change.Mend { Remedy: Remedy.Straighten } => "the pins",
+            Change.Mend { Remedy: Remedy.Repaste } => "the paste",
+            Change.Mend { Remedy: Remedy.Flash } => "the firmware",
+            Change.Mend { Remedy: Remedy.Rewire } => "a plug that was wrong",
+            Change.Mend { Remedy: Remedy.Set } => "how it was set",
+            Change.Mend { Remedy: Remedy.Isolate } => "the case",
+            Change.Mend { Remedy: Remedy.NewCell } => "the coin cell",
+            _ => null,
+        };
+
     /// <summary>Of the part that it moves most: "If it starts, the supply is possible. If not, likely." Where one word would do for both,
     /// by numbers; empty where it moves none.</summary>
     private static string HowFarItMoves(Assessment step, Situation now)
@@ -146,6 +179,8 @@ public sealed record PlainAdvice(string Imperative, string Reason)
         var (passes, fails) = Whens(step);
         var the = step.Candidate.Seen(now).The(unit);
         var words = (Good: CaseWords.Likelihood(good), Bad: CaseWords.Likelihood(bad));
+        if (Percent.Words(good) == Percent.Words(bad))
+            return "";
         var (ifGood, ifBad) = words.Good == words.Bad ? ($"at {Percent.Words(good)}", $"at {Percent.Words(bad)}") : words;
         return step.Candidate.Check is null
             ? $"{passes}, {the} is {ifGood}. {fails}, {ifBad}."
