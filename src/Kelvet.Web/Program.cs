@@ -15,4 +15,6 @@ root.SetAction(
 );
 foreach (var command in DataCommands.All())
     root.Add(command);
-return await root.Parse(args).InvokeAsync();
+
+// A server that is told to stop ends its requests in the host's time (half a minute), not in the two seconds of a command.
+return await root.Parse(args).InvokeAsync(new() { ProcessTerminationTimeout = TimeSpan.FromMinutes(1) });

@@ -182,6 +182,15 @@ public sealed class RunningServer : IDisposable
         }
     }
 
+    /// <summary>Tells it to stop, as a service manager does.</summary>
+    /// <returns>Its exit code.</returns>
+    public async Task<int> StopAsync()
+    {
+        await SignalAsync("TERM");
+        await _process.WaitForExitAsync();
+        return _process.ExitCode;
+    }
+
     public void Kill()
     {
         if (!_process.HasExited)

@@ -126,6 +126,24 @@ public class StartTests
     }
 
     [Fact]
+    public async Task A_request_that_is_half_sent_when_it_is_told_to_stop_is_still_answered()
+    {
+        using var server = await RunningServer.StartAsync(NewFolder());
+        using var client = new System.Net.Sockets.TcpClient("127.0.0.1", server.Port);
+        await using var line = client.GetStream();
+        await line.WriteAsync("POST /who HTTP/1.1\r\nHost: 127.0.0.1\r\nConnection: close\r\nContent-Length: 10\r\n\r\nhalf="u8.ToArray());
+        await Task.Delay(200);
+        var ended = server.StopAsync();
+        // Longer than a command is given to end by itself.
+        await Task.Delay(3000);
+        Assert.False(ended.IsCompleted);
+        await line.WriteAsync("whole"u8.ToArray());
+        using var reader = new StreamReader(line);
+        Assert.StartsWith("HTTP/1.1 ", await reader.ReadToEndAsync());
+        Assert.Equal(0, await ended);
+    }
+
+    [Fact]
     public async Task Files_of_the_data_folder_are_their_owners_alone()
     {
         var folder = NewFolder();

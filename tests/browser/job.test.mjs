@@ -34,17 +34,21 @@ async function tabTo(page, wanted, most = 80) {
   assert.fail(`Tab never came to "${wanted}"`);
 }
 
-test('a job is worked by keyboard alone, from intake to the printed report', async () => {
+/** Takes a machine in by the keyboard: the title is focused; defaults carry the rest. */
+async function takeIn(title) {
   const page = await openPage(browser, server);
   await page.goto('/who');
   await page.keyboard.type('Ada Fenn');
   await press(page, 'Enter');
-
-  // Intake: the title is focused; defaults carry the rest.
   await press(page, 'j');
-  await page.keyboard.type('Office machine cuts out');
+  await page.keyboard.type(title);
   await tabTo(page, 'Open the job');
   await press(page, 'Enter');
+  return page;
+}
+
+test('a job is worked by keyboard alone, from intake to the printed report', async () => {
+  const page = await takeIn('Office machine cuts out');
   assert.match(page.url(), /\/jobs\/\d+$/);
   assert.match(await page.locator('#h-next').innerText(), /Look it over, then start it/);
 
@@ -83,14 +87,7 @@ test('a job is worked by keyboard alone, from intake to the printed report', asy
 });
 
 test('several changes are warned of, but not those that were proposed', async () => {
-  const page = await openPage(browser, server);
-  await page.goto('/who');
-  await page.keyboard.type('Ada Fenn');
-  await press(page, 'Enter');
-  await press(page, 'j');
-  await page.keyboard.type('Dark since it was carried');
-  await tabTo(page, 'Open the job');
-  await press(page, 'Enter');
+  const page = await takeIn('Dark since it was carried');
   const overs = () => page.locator('#record-panel .overs').innerText();
   // A stick out lets it through: it goes back with all that restores it done at once.
   await start(page, '4');

@@ -131,8 +131,8 @@ public sealed record PlainAdvice(string Imperative, string Reason)
             : "It tells most for its minutes.";
     }
 
-    /// <summary>"If it starts, it was the settings. If not, suspect the board." Of a step that does nothing but restore: its passing accuses
-    /// no part. Empty for any other.</summary>
+    /// <summary>"If it starts, it was the settings. If not, suspect the board." Of a step that does nothing but restore:
+    /// its passing accuses no part. Empty for any other.</summary>
     private static string ItWasThat(Assessment step, Situation now)
     {
         string[] causes = [.. step.Candidate.Changes.Select(CauseOf).OfType<string>().Distinct()];
