@@ -2,6 +2,7 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Words;
 
@@ -424,5 +425,39 @@ public sealed class TakingInTests
         Assert.False(own.HasUsualOrder(["A2", "B2"]));
         Assert.True(own.HasUsualOrder(["A1", "B1"]));
         Assert.Throws<ArgumentException>(() => board with { Order = ["A1", "C1"] });
+    }
+
+    [Fact]
+    public void A_complaint_is_said_in_a_line_and_nothing_is_said_where_nothing_was_told()
+    {
+        var full = new Complaint
+        {
+            Then = Ending.Restarted,
+            When = StartKind.Load,
+            Minutes = 6,
+            Since = "the move",
+        };
+        Assert.Equal(
+            "system loads, it restarted by itself, under load, after 6 min, 3 of 10 times, since the move",
+            Told(full, "7", times: new Times(3, 10)).Intake.ComplaintWords()
+        );
+        Assert.Equal("", Told().Intake.ComplaintWords());
+        Assert.All(Enum.GetValues<StartKind>(), k => Assert.Contains(k.AsTold(), Told(new Complaint { When = k }).Intake.ComplaintWords()));
+    }
+
+    [Fact]
+    public void A_start_that_could_not_show_the_complaint_says_nothing_until_one_fails()
+    {
+        var told = Told(new Complaint { When = StartKind.Cold });
+        var warm = told.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.Picture)) { Kind = StartKind.Warm });
+        Assert.False(warm.CouldHaveFailed(warm.Trials[0]));
+        var cold = warm.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.Picture)) { Kind = StartKind.Cold });
+        Assert.True(cold.CouldHaveFailed(cold.Trials[1]));
+        Assert.False(cold.CouldHaveFailed(cold.Trials[0]));
+        // It fails at a plain start after all: each start could have.
+        var failed = cold.Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.RestartLoop)));
+        Assert.All(failed.Trials, t => Assert.True(failed.CouldHaveFailed(t)));
+        var plain = Told().Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.Picture)));
+        Assert.True(plain.CouldHaveFailed(plain.Trials[0]));
     }
 }

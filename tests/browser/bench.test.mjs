@@ -115,7 +115,7 @@ test('after "4 or 5" the power button is asked for, and its answer corrects the 
   assert.match(await page.locator('.ask').innerText(), /press the power button once/);
   await page.locator('#record [name=note]').fill('for the next start');
   await page.keyboard.press('Escape');
-  await acted(page, 'a');
+  await acted(page, '1');
   assert.equal(await page.locator('#record [name=note]').inputValue(), 'for the next start', 'the answer is no line of what is being written');
   assert.equal(await page.locator('.ask').count(), 0);
   assert.match(await page.locator('[data-column="1"]').getAttribute('aria-label'), /1\* corrected: as received → POST, no picture/i);

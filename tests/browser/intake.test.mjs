@@ -83,7 +83,7 @@ test('a walk-in with nothing known is taken in with fewer than 12', async () => 
   await by.press('Enter');
   await page.waitForURL(/\/jobs\/\d+$/);
   assert.ok(by.done < 12, `${by.done}`);
-  assert.match(await page.locator('.crumb').innerText(), /Nothing happens/);
+  assert.match(await page.locator('.whose').innerText(), /Nothing happens/);
   assert.deepEqual(page.problems, []);
 });
 

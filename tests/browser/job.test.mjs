@@ -61,7 +61,7 @@ test('a job is worked by keyboard alone, from intake to the printed report', asy
     const condemned = await page.locator('.suspects .mark-condemned').count();
     if (condemned) break;
     await acted(page, 'n');
-    if (page.url().includes('check=')) await find(page, 'u');
+    if (page.url().includes('check=')) await find(page, '0');
     else await start(page, (await supplyIn()) ? '2' : '6');
   }
   assert.match(await page.locator('.suspects .suspect').first().innerText(), /supply[\s\S]*condemned/i);
@@ -184,6 +184,7 @@ test('the theme is switched and kept', async () => {
   await page.goto('/jobs/1003');
   const ground = () => page.evaluate(() => getComputedStyle(document.body).backgroundColor);
   const light = await ground();
+  await page.locator('.more summary').click();
   await page.getByRole('button', { name: 'Dark' }).click();
   assert.notEqual(await ground(), light);
   assert.match(page.url(), /\/jobs\/1003$/);

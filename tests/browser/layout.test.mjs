@@ -55,7 +55,7 @@ function faults() {
       }
       if (style.display === 'contents') continue;
       // The job's title ends in an ellipsis where the window is narrow; the bench has it in full as its heading.
-      if (up.matches('.crumb')) {
+      if (up.matches('.whose, .whose *')) {
         visible = { ...visible, right: Math.min(visible.right, frame.right) };
         continue;
       }

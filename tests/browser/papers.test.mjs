@@ -106,18 +106,18 @@ test('clean starts are counted with one key, and a failure begins the count anew
   await page.waitForURL(/proof$/);
   assert.equal(await page.locator('.count').innerText(), '0\nclean in a row');
   // The power is told first.
-  await page.keyboard.press('a');
+  await page.keyboard.press('n');
   await page.locator('[role=alert]').waitFor();
   await page.goto(path);
   await start(page, '8');
   await page.goto(`${path}/proof`);
   for (let n = 2; n <= 4; n++) {
-    await page.keyboard.press('a');
+    await page.keyboard.press('n');
     await page.waitForFunction((k) => document.querySelector('.count').innerText.startsWith(`${k}`), n);
   }
   assert.match(await page.locator('.next-cell').innerText(), /Failed 2 of 3 before; 4 clean in a row since: \d+ % sure by these counts\. \d+ more for 95 %/);
   assert.equal(await page.locator('.belief .stands').count(), 1);
-  await page.keyboard.press('r');
+  await page.keyboard.press('t');
   await page.locator('text=Rests until').waitFor();
   await page.goto(path);
   await start(page, '4');
@@ -183,7 +183,7 @@ test('a proof that is dearer than being wrong is not asked for; the reason stand
   await page.keyboard.press('n');
   await page.locator('#record input[name=check][value=look-socket]').waitFor({ state: 'attached' });
   await page.locator('#record .findings').waitFor();
-  await find(page, 'u');
+  await find(page, '0');
   assert.match(await page.locator('#next-panel h2').innerText(), /Put the rest back/);
   const path = await open(page, swappedLast());
   assert.match(await page.locator('#next-panel h2').innerText(), /Put the rest back/);
@@ -218,7 +218,7 @@ test('a search is played out, its figure is the same in the table, the message a
   assert.match(main, /played out by the advice itself on 8 machines/);
   const search = page.locator('tr', { hasText: /Search on|Prove it and replace/ });
   const [together] = (await search.locator('td').nth(3).innerText()).match(/\d+/);
-  await page.keyboard.press('e');
+  await page.getByRole('link', { name: 'Estimate' }).first().click();
   await page.waitForURL(/estimate/);
   await page.getByRole('link', { name: /Search on|Prove it and replace/ }).click();
   const sum = await page.locator('tr', { hasText: 'Together' }).locator('td').innerText();
@@ -286,7 +286,7 @@ test('from condemned to handed over by keyboard alone', async () => {
   await page.keyboard.type('Ada Fenn');
   await page.keyboard.press('Enter');
   await page.waitForURL(/report$/);
-  await page.keyboard.press('h');
+  await page.keyboard.press('n');
   await page.waitForURL(/card$/);
   assert.match(await page.locator('main').innerText(), /Handed over/);
   assert.deepEqual(page.problems, []);
@@ -317,12 +317,12 @@ test('the hand-over sheet is made for the machine, one key a point; what is open
   const path = await open(page, demo('cuts-out.json'));
   await page.goto(`${path}/close`);
   await page.locator('h1').click();
-  await page.keyboard.press('e');
+  await page.getByRole('link', { name: 'Hand-over sheet' }).click();
   await page.waitForURL(/hand-over$/);
   const points = await page.locator('#points li').allInnerTexts();
   assert.ok(points.some((p) => /Memory: it sees 16 GB/.test(p)) && points.some((p) => /Halden 500 GB drive is seen/.test(p)) && points.some((p) => /Velm 450 W: back in, or in a bag/.test(p)), points.join(' | '));
-  await page.keyboard.press('n');
-  for (let i = 1; i < points.length; i++) await page.keyboard.press('y');
+  await page.keyboard.press('0');
+  for (let i = 1; i < points.length; i++) await page.keyboard.press('1');
   assert.equal(await page.locator('#points input:checked').count(), points.length - 1);
   await page.keyboard.press('Enter');
   await page.waitForURL(/close$/);

@@ -10,7 +10,7 @@ const views = [
   ['bench', '/jobs/1008', {}, 'g'],
   ['bench-long-job-dark', '/jobs/1003', { colorScheme: 'dark' }],
   ['bench-visit', '/jobs/1009?visit=true', {}, async (page) => {
-    await find(page, 'u');
+    await find(page, '0');
   }],
   ['bench-phone', '/jobs/1008', { viewport: { width: 390, height: 844 } }, async (page) => (await page.locator('.gate [data-key=g]').count()) && acted(page, 'g')],
   ['bench-gate', '/jobs/1009?do=swap%20supply%20shelf-supply', {}, 'g'],

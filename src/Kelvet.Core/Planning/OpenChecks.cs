@@ -157,21 +157,15 @@ public static class ReplacementGate
         return alike.All(u => Holds(job, u.Id, atlas, preferences)) ? alike.FirstOrDefault() : null;
     }
 
-    /// <summary>Parts that are held and do not go out with the machine: named as failed, or with another in their place.</summary>
+    /// <summary>Parts that are named as failed and are not in the machine as it goes out, and are held.</summary>
     /// <param name="job">The job.</param>
     /// <param name="found">The parts that are named.</param>
     /// <param name="atlas">The looks.</param>
     /// <param name="preferences">What minutes and parts cost.</param>
-    public static ImmutableArray<Unit> HeldAtClosing(BenchJob job, IEnumerable<UnitId> found, Atlas atlas, Preferences preferences)
-    {
-        var named = found.ToHashSet();
-        return
+    public static ImmutableArray<Unit> HeldAtClosing(BenchJob job, IEnumerable<UnitId> found, Atlas atlas, Preferences preferences) =>
         [
-            .. job
-                .Intake.Received.At.Where(p => !job.Now.Now.Has(p.Value) && (named.Contains(p.Value) || job.Now.Now[p.Key] is not null))
-                .Select(p => p.Value)
-                .Where(id => Holds(job, id, atlas, preferences))
+            .. found
+                .Where(id => job.Intake.Received.Has(id) && !job.Now.Now.Has(id) && Holds(job, id, atlas, preferences))
                 .Select(id => job.Now.Parts[id]),
         ];
-    }
 }

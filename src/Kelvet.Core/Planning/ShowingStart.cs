@@ -9,7 +9,7 @@ namespace Kelvet.Core.Planning;
 /// The start that shows the complaint. What fails cold, from sleep or under load alone fails at no other start: an ordinary one after a
 /// change says nothing of it, and clears nothing. Common practice: it is first made to fail here, the way it fails there.
 /// </summary>
-internal static class ShowingStart
+public static class ShowingStart
 {
     /// <summary>Minutes that somebody stands by a rest or a run: it is begun, and its end is read. Bench judgement.</summary>
     private const double StandsBy = 2;
@@ -18,7 +18,7 @@ internal static class ShowingStart
     private const double Longer = 2;
 
     /// <summary>The kind of start in which the complaint shows; null where an ordinary one shows it.</summary>
-    public static StartKind? Of(BenchJob job)
+    internal static StartKind? Of(BenchJob job)
     {
         if (job.Goal == BootStage.Stable)
             return job.Intake.Complaint.When is StartKind.Wake ? StartKind.Wake : StartKind.Load;
@@ -26,15 +26,24 @@ internal static class ShowingStart
         return told is null or StartKind.Warm || job.Trials.Any(t => t.Failed && t.Entry.Kind is null or StartKind.Warm) ? null : told;
     }
 
+    /// <summary>
+    /// Whether a start could have shown what is complained of: it failed, or it was made in the way that shows it. One that was made
+    /// otherwise and passed clears nothing.
+    /// </summary>
+    /// <param name="job">The job as it stands now.</param>
+    /// <param name="trial">A start of it.</param>
+    public static bool CouldHaveFailed(this BenchJob job, Trial trial) =>
+        trial.Failed || Of(job) is not { } kind || trial.Entry.Kind == kind;
+
     /// <summary>Whether a start of a kind is followed to its end, where the goal is a machine that runs.</summary>
-    public static bool IsFollowed(StartKind? kind, BenchJob job) => job.Goal < BootStage.Stable || kind == Of(job);
+    internal static bool IsFollowed(StartKind? kind, BenchJob job) => job.Goal < BootStage.Stable || kind == Of(job);
 
     /// <summary>A step with the start that shows the complaint, where it is one without a kind.</summary>
-    public static Candidate With(Candidate step, BenchJob job, WorkTimes work) =>
+    internal static Candidate With(Candidate step, BenchJob job, WorkTimes work) =>
         step is { Check: null, Kind: null } && Of(job) is { } kind ? Started(step, kind, job, work) : step;
 
     /// <summary>A step followed by a start of a kind.</summary>
-    public static Candidate Started(Candidate step, StartKind kind, BenchJob job, WorkTimes work)
+    internal static Candidate Started(Candidate step, StartKind kind, BenchJob job, WorkTimes work)
     {
         var takes = kind switch
         {

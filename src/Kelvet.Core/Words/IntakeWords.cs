@@ -1,6 +1,7 @@
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Words;
@@ -35,6 +36,35 @@ public static class IntakeWords
     /// <summary>Whether it keeps the machine, or its supply, from being powered.</summary>
     public static bool Stops(this Triage triage) =>
         triage is Triage.SupplyTripped or Triage.SupplyBurnt or Triage.DryFirst or Triage.CoolerFirst;
+
+    /// <summary>What the machine is complained of, when and how often: "no picture, 3 of 10 times; since a storm". Empty where nothing was
+    /// told.</summary>
+    public static string ComplaintWords(this Intake intake)
+    {
+        var complaint = intake.Complaint;
+        string?[] told =
+        [
+            intake.Reported?.Words(),
+            complaint.Then is { } then ? SignKinds.Ended.Say(then) : null,
+            complaint.Picture is { } spoilt ? $"stripes or blocks {SignKinds.Artefacts.Say(spoilt)}" : null,
+            complaint.When?.AsTold(),
+            complaint.Minutes is { } minutes ? $"after {minutes:0.#} min" : null,
+            intake.ReportedTimes is { } times ? $"{times.Failed} of {times.Of} times" : null,
+            complaint.Since.Length > 0 ? $"since {complaint.Since}" : null,
+        ];
+        return string.Join(", ", told.Where(t => t is not null));
+    }
+
+    /// <summary>When it happens, as it is told: "only from cold".</summary>
+    public static string AsTold(this StartKind kind) =>
+        kind switch
+        {
+            StartKind.Cold => "only from cold",
+            StartKind.Warm => "only while warm",
+            StartKind.Restart => "after a restart",
+            StartKind.Wake => "on waking from sleep",
+            _ => "under load",
+        };
 
     /// <summary>What "works" will mean when this job is done.</summary>
     public static string GoalWords(this BenchJob job)

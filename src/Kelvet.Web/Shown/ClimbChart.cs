@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Words;
@@ -42,19 +43,25 @@ public sealed record ClimbColumn(
     public string Number => Trials.Length == 1 ? $"{Trial.Number}" : $"{Trials[0].Number}–{Trial.Number}";
 
     /// <summary>"7 starts: 4 passed"; empty for one.</summary>
-    public string Folded => Trials.Length == 1 ? "" : CountOf(Trials, ": ");
+    public string Folded { get; init; } = "";
 
-    /// <summary>How a start came out, as the style sheet calls it: what got there and was not followed to its end did neither.</summary>
-    public static string LookOf(Trial trial) =>
-        trial.Passed ? "pass"
-        : trial.Failed ? "fail"
-        : "unfollowed";
+    /// <summary>
+    /// How a start came out, as the style sheet calls it: what got there and was not followed to its end did neither; what passed and
+    /// could not have failed says nothing, and is hollow.
+    /// </summary>
+    /// <param name="job">The job.</param>
+    /// <param name="trial">A start of it.</param>
+    public static string LookOf(BenchJob job, Trial trial) =>
+        trial.Failed ? "fail"
+        : !trial.Passed ? "unfollowed"
+        : job.CouldHaveFailed(trial) ? "pass"
+        : "hollow";
 
-    /// <summary>"7 starts, 4 passed"; where none was followed to its end, that instead.</summary>
-    internal static string CountOf(ImmutableArray<Trial> trials, string then = ", ") =>
-        trials.Any(t => t.Passed || t.Failed)
-            ? $"{trials.Length} starts{then}{trials.Count(t => t.Passed)} passed"
-            : $"{trials.Length} starts{then}not followed to the end";
+    /// <summary>"7 starts, 4 passed"; where none was followed to its end, or none could have failed, that instead.</summary>
+    internal static string CountOf(BenchJob job, ImmutableArray<Trial> trials, string then = ", ") =>
+        trials.All(t => !t.Passed && !t.Failed) ? $"{trials.Length} starts{then}not followed to the end"
+        : trials.All(t => !job.CouldHaveFailed(t)) ? $"{trials.Length} starts{then}none could show it"
+        : $"{trials.Length} starts{then}{trials.Count(t => t.Passed)} passed";
 }
 
 /// <summary>A proof both ways, drawn over the columns that make it.</summary>
@@ -164,8 +171,9 @@ public sealed class ClimbChart
             : index == 0 ? ("as received", "as received")
             : ("no change", "again");
         if (count > 1)
-            brief = ClimbColumn.CountOf(trials);
-        var pairs = index > 0 && trial.Changes.Length == 1 && ClimbColumn.LookOf(trial) != ClimbColumn.LookOf(job.Trials[index - 1]);
+            brief = ClimbColumn.CountOf(job, trials);
+        var pairs =
+            index > 0 && trial.Changes.Length == 1 && ClimbColumn.LookOf(job, trial) != ClimbColumn.LookOf(job, job.Trials[index - 1]);
         double? cap = trial.Ceiling.Stage < BootStage.Picture ? TopOf(trial.Ceiling.Stage) : null;
         ImmutableArray<string> looks =
         [
@@ -186,7 +194,10 @@ public sealed class ClimbChart
             SignOf(trials[^1].Entry),
             corrected,
             looks
-        );
+        )
+        {
+            Folded = count > 1 ? ClimbColumn.CountOf(job, trials, ": ") : "",
+        };
     }
 
     private ClimbProof? ProofOf(Suspect suspect, BenchJob job)

@@ -72,6 +72,12 @@ public sealed record Gate(GateStep Step, BenchPower Power, DateTime? SafeAtUtc, 
             _ => "Live",
         };
 
+    /// <summary>The state as its look: safe, drain or live.</summary>
+    public string Kind =>
+        Power.State != PowerState.Off ? "live"
+        : IsSafe ? "safe"
+        : "drain";
+
     /// <summary>What that means for hands.</summary>
     public string Hint =>
         (Power.State, IsSafe) switch

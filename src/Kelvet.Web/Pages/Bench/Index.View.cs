@@ -191,8 +191,11 @@ public sealed partial class IndexModel
     /// <param name="Words">What the technician sees.</param>
     public sealed record StageButton(char Key, string Seen, string Words)
     {
-        /// <summary>Whether a start that got so far has reached a goal.</summary>
-        public bool Reaches(BootStage goal) => ObservedFormat.TryRead(Seen, out var range) && range.Low >= goal;
+        /// <summary>What a start that got so far is to a goal, as the style sheet calls it: there, short of it, or not known.</summary>
+        public string LookFor(BootStage goal) =>
+            !ObservedFormat.TryRead(Seen, out var range) || range.High < goal ? ""
+            : range.Low >= goal ? "pass"
+            : "maybe";
     }
 
     /// <summary>The stages in the order of their keys.</summary>

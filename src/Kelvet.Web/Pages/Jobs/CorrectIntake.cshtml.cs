@@ -42,7 +42,8 @@ public sealed class CorrectIntakeModel(
         if (await store.FindAsync(Number, cancel) is not { } job)
             return NotFound();
         Job = job;
-        ViewData["Crumb"] = $"{job.Number} · {job.Bench.Intake.Title}";
+        var rules = await readings.RulesAsync(job);
+        ViewData[JobFrame.Key] = new JobFrame(job, () => readings.Of(job, rules));
         return null;
     }
 

@@ -254,17 +254,6 @@ public sealed partial class IntakeForm
         .. SmallKinds,
     ];
 
-    /// <summary>When it happens, as customers tell it.</summary>
-    public static string Words(StartKind kind) =>
-        kind switch
-        {
-            StartKind.Cold => "only from cold",
-            StartKind.Warm => "only while warm",
-            StartKind.Restart => "after a restart",
-            StartKind.Wake => "on waking from sleep",
-            _ => "under load",
-        };
-
     /// <summary>What was tried, in words.</summary>
     public static string Words(Attempt attempt) =>
         attempt switch

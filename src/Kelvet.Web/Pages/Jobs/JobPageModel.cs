@@ -60,7 +60,7 @@ public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visi
         Rules = await readings.RulesAsync(job);
         (_job, _reading) = (job, null);
         ViewData["Title"] = $"{job.Number} {job.Bench.Intake.Title}";
-        ViewData["Crumb"] = $"{job.Number} · {job.Bench.Intake.Title}";
+        ViewData[JobFrame.Key] = new JobFrame(job, () => Reading);
         return true;
     }
 

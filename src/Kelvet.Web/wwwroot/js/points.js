@@ -1,4 +1,4 @@
-// The points of a sheet, one key each: y ticks the one that has the focus and goes on, n goes on.
+// The points of a sheet, one key each: 1 ticks the one that has the focus and goes on, 0 goes on.
 
 const boxes = [...document.querySelectorAll('#points input[type=checkbox]')];
 
@@ -8,11 +8,11 @@ function next(from) {
 }
 
 document.addEventListener('keydown', (event) => {
-  if (event.ctrlKey || event.metaKey || event.altKey || !['y', 'n'].includes(event.key)) return;
+  if (event.ctrlKey || event.metaKey || event.altKey || !['1', '0'].includes(event.key)) return;
   const here = boxes.includes(document.activeElement) ? document.activeElement : boxes.find((b) => !b.checked);
   if (!here) return;
   event.preventDefault();
-  if (event.key === 'y') here.checked = true;
+  if (event.key === '1') here.checked = true;
   next(here);
 });
 boxes[0]?.focus({ preventScroll: true });

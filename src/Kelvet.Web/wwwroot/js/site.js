@@ -1,5 +1,8 @@
 // Keys, the key sheet, printing. Every page works without this file.
 
+import './find.js';
+import './frame.js';
+
 const typing = (el) => el.closest('input, textarea, select, [contenteditable]') !== null;
 
 const keys = document.getElementById('keys');
@@ -18,11 +21,7 @@ document.addEventListener('keydown', (event) => {
     event.target.blur();
     return;
   }
-  if (typing(event.target)) {
-    // The key that leads to a search is no part of what is searched for when the cursor is there already.
-    if (event.key === '/' && event.target.matches('[data-key="/"]') && event.target.value === '') event.preventDefault();
-    return;
-  }
+  if (typing(event.target)) return;
   if (event.key === '?') {
     openKeys(event);
     return;
@@ -35,12 +34,10 @@ document.addEventListener('keydown', (event) => {
     }
     return;
   }
-  const target = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`)
-    ?? goTo(event.key);
+  const target = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
   if (!target) return;
   event.preventDefault();
-  if (typeof target === 'string') location.assign(target);
-  else if (target.matches('input')) target.focus();
+  if (target.matches('input')) target.focus();
   else if (target.matches('summary')) openMenu(target);
   else if (!target.disabled) target.click();
 });
@@ -49,13 +46,6 @@ document.addEventListener('keydown', (event) => {
 function openMenu(summary) {
   summary.click();
   if (summary.parentElement.open) summary.parentElement.querySelector('select, input, button')?.focus();
-}
-
-// Places that have an address but no link on every page.
-function goTo(key) {
-  const job = location.pathname.match(/^\/jobs\/(\d+)/)?.[1];
-  const page = { b: '', l: '/log', r: '/report', d: '/close', o: '/steps', '.': '/card', ',': '/memory', ';': '/proof' }[key];
-  return job && page !== undefined ? `/jobs/${job}${page}` : null;
 }
 
 // Arrow keys walk over the drawn machine in walking order: on with right and down, back with left and up.

@@ -17,8 +17,8 @@ document.addEventListener('click', async (event) => {
       return;
     }
     procedure.querySelector('form').action = link.href;
-    const close = procedure.querySelector('[data-key="b"]');
-    close.removeAttribute('data-key');
+    const close = procedure.querySelector('[data-back]');
+    close.removeAttribute('data-back');
     close.textContent = 'Close';
     close.addEventListener('click', (click) => {
       click.preventDefault();
