@@ -107,4 +107,49 @@ public class FrameTests
         var gone = await shop.GetAsync("/find?q=copies&job=9999");
         Assert.Equal("/copies", gone.QuerySelector(".found a")!.GetAttribute("href"));
     }
+
+    [Fact]
+    public async Task A_first_job_is_told_step_by_step_and_can_be_left_at_any_time()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: false);
+        var (opened, _) = await shop.SendAsync(await shop.GetAsync("/"), "form[action*=First]", []);
+        var job = opened.Headers.Location!.ToString();
+        async Task<string> ToldAsync() => (await shop.GetAsync(job)).QuerySelector(".guide b")?.TextContent ?? "";
+        Assert.Equal("1 of 6", await ToldAsync());
+        async Task StartAsync(string seen)
+        {
+            await shop.SendAsync(await shop.GetAsync(job), "#record", [], action: $"{job}?handler=On");
+            await shop.SendAsync(await shop.GetAsync(job), "#record", [], action: $"{job}?handler=Again");
+            await shop.SendAsync(await shop.GetAsync(job), "#record", [("seen", seen)]);
+        }
+
+        await StartAsync("4-5");
+        Assert.Equal("3 of 6", await ToldAsync());
+        await shop.SendAsync(await shop.GetAsync(job), "#record", [], action: $"{job}?handler=Off");
+        Assert.Equal("4 of 6", await ToldAsync());
+        await shop.SendAsync(await shop.GetAsync(job), "form[action*=Guide]", []);
+        Assert.Equal("", await ToldAsync());
+    }
+
+    [Fact]
+    public async Task Each_place_has_its_help_and_every_standing_its_meaning()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: false);
+        foreach (var place in JobPlace.All)
+        {
+            var page = await shop.GetAsync($"/help/{place.Name.ToLowerInvariant()}");
+            Assert.Equal(place.Name, page.QuerySelector(".help section h2")!.ChildNodes[0].TextContent.Trim());
+            Assert.True(page.QuerySelectorAll(".help section:first-of-type li").Length > 0);
+        }
+
+        Core.Proving.Standing[] judged =
+        [
+            Core.Proving.Standing.Suspect,
+            Core.Proving.Standing.Cleared,
+            Core.Proving.Standing.ProofOneWay,
+            Core.Proving.Standing.Condemned,
+            Core.Proving.Standing.PutRight,
+        ];
+        Assert.All(judged, s => Assert.NotEqual("", Core.Words.CaseWords.Means(s)));
+    }
 }

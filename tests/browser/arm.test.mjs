@@ -64,7 +64,14 @@ test('why is behind one key: the reason, what each outcome would mean, numbers l
   await page.locator('.safety .state').click();
   assert.ok(!(await why.isVisible()), 'it closes when something else is touched');
   await page.goto('/jobs/1008/steps');
-  assert.ok((await page.locator('.step-list').first().locator('> li').count()) <= 7);
+  // Three to four that differ stand side by side, the proposed one first; the rest is a key away.
+  const apart = page.locator('.apart > li');
+  assert.ok((await apart.count()) >= 3 && (await apart.count()) <= 4);
+  assert.equal(await apart.first().locator('h3').innerText(), await page.locator('#job-line .to-do').innerText());
+  for (const words of await apart.allInnerTexts()) assert.match(words, /\d min/);
+  assert.ok(!(await page.locator('#rest .step-list').first().isVisible()));
+  await page.keyboard.press('k');
+  assert.ok(await page.locator('#rest .step-list').first().isVisible());
   assert.deepEqual(page.problems, []);
 });
 
@@ -79,7 +86,8 @@ test('two parts of one name are told apart wherever they are named', async () =>
   assert.equal(new Set(named.map((t) => t.replace(/\d+ %.*/s, '').trim())).size, named.length, named.join(' | '));
   await page.keyboard.press('Escape');
   await page.goto(`${new URL(page.url()).pathname}/steps`);
-  const steps = await page.locator('.step-list').first().locator('strong').allInnerTexts();
+  await page.keyboard.press('k');
+  const steps = await page.locator('.apart h3, #rest .step-list strong').allInnerTexts();
   assert.equal(new Set(steps).size, steps.length, steps.join(' | '));
 });
 
@@ -345,6 +353,50 @@ test('a photo is dropped, pasted, made smaller before it is sent, or comes from 
   assert.equal(await page.locator('.photo img').count(), 2);
   assert.match(await page.locator('#line-2').innerText(), /bulging capacitor/);
   assert.deepEqual([...page.problems, ...phone.problems], []);
+});
+
+test('a wrong slot is mended in four acts, with what it does to the suspects shown before it is kept', async () => {
+  const page = await openPage(browser, server);
+  const path = await open(page, { ...demo('one-slot.json'), steps: demo('one-slot.json').steps.slice(0, 6) });
+  const moved = await page.locator('[data-column]').evaluateAll((columns) => columns.find((c) => /moved|move/i.test(c.getAttribute('aria-label'))).dataset.column);
+  const said = await page.locator(`[data-column="${moved}"]`).getAttribute('aria-label');
+  await acted(page, () => page.locator(`[data-column="${moved}"]`).click());
+  await page.keyboard.press('y');
+  await page.locator('#was .chip').first().click();
+  await page.waitForURL(/\/as\?/);
+  assert.match(await page.locator('#effects').innerText(), /What that does to the suspects/);
+  await page.keyboard.press('n');
+  await page.waitForURL(new RegExp(`${path}\\?said=`));
+  const says = await page.locator(`[data-column="${moved}"]`).getAttribute('aria-label');
+  assert.match(says, /corrected/);
+  assert.notEqual(says.replace('* corrected', ''), said);
+  assert.deepEqual(page.problems, []);
+});
+
+test('a swap takes three keys, a restart two, and a key pressed while the server answers is held', async () => {
+  const page = await openPage(browser, server);
+  await open(page, { ...demo('one-slot.json'), steps: demo('one-slot.json').steps.slice(0, 2) });
+  // It is live: the proposed step takes the power off with it.
+  await acted(page, 'g');
+  await acted(page, '4');
+  const lines = Number(await page.locator('.bench').getAttribute('data-lines'));
+  await acted(page, 'n');
+  await page.locator('.safety-drain').waitFor();
+  await page.waitForFunction(() => document.querySelector('.gate [data-key=g]')?.disabled === false, null, { timeout: 30_000 });
+  await acted(page, 'g');
+  await acted(page, '4');
+  assert.equal(Number(await page.locator('.bench').getAttribute('data-lines')), lines + 1);
+  // Started again and its stage, the second key without waiting for the first.
+  let slow = true;
+  await page.route('**/jobs/**', async (route) => {
+    if (slow && route.request().method() === 'POST') await new Promise((r) => { setTimeout(r, 400); });
+    slow = false;
+    await route.continue();
+  });
+  await page.keyboard.press('g');
+  await page.keyboard.press('4');
+  await page.waitForFunction((n) => Number(document.querySelector('.bench').dataset.lines) === n, lines + 2);
+  assert.deepEqual(page.problems, []);
 });
 
 test('on a phone state, instruction and keys stay at the bottom edge, and the drawing folds', async () => {

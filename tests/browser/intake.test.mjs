@@ -28,6 +28,32 @@ function hand(page) {
   });
 }
 
+for (const [width, height] of [[1280, 800], [390, 844]]) test(`at the counter a machine is taken in on one screen in fewer than twelve acts, at ${width}`, async () => {
+  const page = await openPage(browser, server, { viewport: { width, height }, hasTouch: width < 500 });
+  await page.goto('/jobs/new?counter=true');
+  let acts = 0;
+  const act = async (doing) => { await doing; acts += 1; };
+  const over = await page.evaluate(() => document.documentElement.scrollHeight - innerHeight);
+  assert.ok(over <= (width < 500 ? 200 : 0), `${over} px below the window`);
+  await act(page.locator('#customer').fill('Maren Oxlip'));
+  await act(page.locator('#phone').fill('01632 960777'));
+  await act(page.getByText('restarts again and again').click());
+  await act(page.locator('#symptom').fill('It goes round and round since Sunday.'));
+  await act(page.locator('#when').selectOption('Cold'));
+  await act(page.locator('#failed').fill('3'));
+  await act(page.locator('[name="Form.OfTimes"]').fill('10'));
+  await act(page.locator('#limit').fill('120'));
+  await act(page.locator('#open').click());
+  await page.waitForURL(/ticket$/);
+  assert.ok(acts < 12, `${acts} acts`);
+  const ticket = await page.locator('main').innerText();
+  assert.match(ticket, /Maren Oxlip[\s\S]*It goes round and round/);
+  await page.keyboard.press('b');
+  await page.waitForURL(/jobs\/\d+$/);
+  assert.match(await page.locator('.climb').innerText(), /Told: restart loop, only from cold, 3 of 10 times/);
+  assert.deepEqual(page.problems, []);
+});
+
 test('a known customer with their machine is taken in with fewer than 25 keys and clicks, by keyboard', async () => {
   const page = await openPage(browser, server);
   await page.goto('/');

@@ -77,6 +77,22 @@ public sealed record TrialEntry(Guid Id, ImmutableArray<Change> Changes, StageRa
     /// <summary>What else was seen and heard.</summary>
     public Signs Signs { get; init; } = Signs.None;
 
+    /// <summary>A start that came up and then ended by itself: the system had loaded, and it was not stable.</summary>
+    /// <param name="id">Made by the sender.</param>
+    /// <param name="changes">What was done before it.</param>
+    /// <param name="ended">What it did.</param>
+    /// <param name="signs">What else was noted.</param>
+    /// <param name="ran">How long it had run; counted in half minutes, to a day, where nothing else is noted.</param>
+    public static TrialEntry ThatEnded(Guid id, ImmutableArray<Change> changes, Ending ended, Signs signs, TimeSpan ran) =>
+        new(id, changes, StageRange.At(BootStage.OsLoads))
+        {
+            Signs = signs with
+            {
+                Ended = ended,
+                Minutes = signs.Minutes ?? Math.Clamp(Math.Round(ran.TotalMinutes * 2, MidpointRounding.AwayFromZero) / 2, 0.5, 1440),
+            },
+        };
+
     /// <summary>The range with the button test worked in.</summary>
     public StageRange Reached =>
         Button switch

@@ -14,6 +14,9 @@ public static class CaseWords
             _ => standing.ToString().ToLowerInvariant(),
         };
 
+    /// <summary>What a standing means, in a sentence; empty where the word says it.</summary>
+    public static string Means(this Standing standing) => Terms.Meanings.FirstOrDefault(m => m.Term == standing.Words()).Means ?? "";
+
     /// <summary>How likely, in words: "very likely" from 85 %, "likely" from 45 %, "possible" from 8 %, "unlikely" below.</summary>
     public static string Likelihood(double probability) =>
         probability switch

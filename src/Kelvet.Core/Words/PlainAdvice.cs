@@ -195,6 +195,9 @@ public sealed record PlainAdvice(string Imperative, string Reason)
         : step.Goal > BootStage.Picture ? ("If it holds", "If not")
         : ("If it starts", "If not");
 
+    /// <summary>What is seen where a step passes, or where it fails: "If it starts".</summary>
+    public static string When(Assessment step, bool passes) => passes ? Whens(step).Passes : Whens(step).Fails;
+
     /// <summary>"If it starts, suspect the stick in B2. If not, the board or the CPU." Empty where both mean the same.</summary>
     public static string Outcomes(Assessment step, Situation now)
     {

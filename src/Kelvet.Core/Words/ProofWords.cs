@@ -43,7 +43,7 @@ public static class ProofWords
     {
         var figures =
             $"putting it back to see it fail takes {proof.Minutes:0} min ({proof.Cost:0}), and the chance of being wrong without "
-            + $"that is {Percent.Words(proof.Wrong)}, at a price of {proof.AtStake:0}: {proof.Expected:0.#} on the mean";
+            + $"that is {Percent.Words(proof.Wrong)}, at a price of {proof.AtStake:0}: {proof.Expected:0.#} on average";
         var accepted = proof.OneWay ? "One-way proof, accepted because" : "By elimination, without a proof of its own, accepted because";
         return proof.Why switch
         {

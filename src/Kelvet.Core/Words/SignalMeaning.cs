@@ -24,7 +24,7 @@ public sealed record SignalMeaning(string Says, string DoesNotSay)
         var answer = saying.Answer;
         if (saying.Weighed is null)
             return new SignalMeaning(
-                $"{answer.Signal}: {(answer.Asked == 0 ? How(saying.How) : "in none of the tables asked")}.",
+                $"{answer.Signal}: {(answer.Asked == 0 ? How(saying.How) : "in no table that this board goes by")}.",
                 "Nothing is concluded from it."
             );
         var row = answer.Matches.FirstOrDefault()?.Row;

@@ -8,6 +8,7 @@ public sealed class Visitor(IHttpContextAccessor http, Shop shop)
     private const string WhoCookie = "kelvet-who";
     private const string ThemeCookie = "kelvet-theme";
     private const string ViewCookie = "kelvet-view";
+    private const string GuideCookie = "kelvet-guide";
 
     private HttpContext Context => http.HttpContext!;
 
@@ -16,6 +17,12 @@ public sealed class Visitor(IHttpContextAccessor http, Shop shop)
 
     /// <summary>auto, light or dark.</summary>
     public string Theme => Context.Request.Cookies[ThemeCookie] is ("light" or "dark") and var theme ? theme : "auto";
+
+    /// <summary>The job that this browser is guided through; null for none.</summary>
+    public int? Guided => int.TryParse(Context.Request.Cookies[GuideCookie], out var job) ? job : null;
+
+    /// <summary>Guides through a job, or through none any more.</summary>
+    public void Guide(int? job) => Set(GuideCookie, job?.ToString(System.Globalization.CultureInfo.InvariantCulture) ?? "");
 
     /// <summary>Whether this browser was told to show the bench so: "big" for state, step and keys alone, "quiet" for no sounds,
     /// "speak" for spoken instructions.</summary>
@@ -36,8 +43,10 @@ public sealed class Visitor(IHttpContextAccessor http, Shop shop)
     public void RememberTheme(string theme) => Set(ThemeCookie, theme is "light" or "dark" ? theme : "auto");
 
     /// <summary>A UTC time as the shop reads it: "3 Mar 2026 09:30".</summary>
-    public async Task<string> TimeAsync(DateTimeOffset utc) =>
-        TimeZoneInfo.ConvertTime(utc, await shop.TimeZoneAsync()).ToString("d MMM yyyy HH:mm");
+    public async Task<string> TimeAsync(DateTimeOffset utc) => (await LocalAsync(utc)).ToString("d MMM yyyy HH:mm");
+
+    /// <summary>A UTC time by the shop's clock.</summary>
+    public async Task<DateTimeOffset> LocalAsync(DateTimeOffset utc) => TimeZoneInfo.ConvertTime(utc, await shop.TimeZoneAsync());
 
     public Task<string> TimeAsync(DateTime utc) => TimeAsync(new DateTimeOffset(DateTime.SpecifyKind(utc, DateTimeKind.Utc)));
 

@@ -38,6 +38,7 @@ public sealed class FindModel(
     [
         new("Jobs", "all of them", "/"),
         new("New job", "a machine comes in", "/jobs/new") { Key = 'j' },
+        new("Counter", "a machine is taken in within a minute", "/jobs/new?counter=true"),
         new("Import a job", "a job file of another shop", "/jobs/import"),
         new("Customers", "and their machines", "/customers"),
         new("Shelf", "parts that any job may borrow", "/shelf"),
@@ -46,6 +47,7 @@ public sealed class FindModel(
         new("Hear and watch", "beeps by microphone", "/listen"),
         new("Shop", "rules, prices, readers", "/shop"),
         new("Copies", "of the data", "/copies"),
+        new("Help", "what each place is for, and what the words mean", "/help"),
         new("Keys", "what each key does", "/keys") { Key = '?' },
         new("Who are you?", "the name that lines carry", "/who"),
     ];

@@ -173,12 +173,24 @@ public sealed class IndexModel(
     }
 
     /// <summary>Opens one of the demo jobs in an empty shop.</summary>
-    public async Task<IActionResult> OnPostExampleAsync()
+    public async Task<IActionResult> OnPostExampleAsync() => Redirect($"/jobs/{await OpenExampleAsync(false)}");
+
+    /// <summary>Opens the example's machine as it came in, and guides through it.</summary>
+    public async Task<IActionResult> OnPostFirstAsync()
+    {
+        var number = await OpenExampleAsync(true);
+        visitor.Guide(number);
+        return Redirect($"/jobs/{number}");
+    }
+
+    private async Task<int> OpenExampleAsync(bool anew)
     {
         var example = JobFormat.Read(DemoShop.Text("one-slot.json"));
+        if (anew)
+            example = BenchJob.Open(example.AsTakenIn);
         var rules = await readings.RulesAsync();
         var under = new DeskRules(visitor.Name, rules.Set, rules.Drain);
-        return Redirect($"/jobs/{await desk.OpenAsync(example, Opening.Nothing, under, HttpContext.RequestAborted)}");
+        return await desk.OpenAsync(example, Opening.Nothing, under, HttpContext.RequestAborted);
     }
 
     /// <summary>A job whose card is not kept, or not good any more: worked out from its log.</summary>

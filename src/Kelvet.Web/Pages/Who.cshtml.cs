@@ -51,5 +51,12 @@ public sealed class WhoModel(Shop shop, Visitor visitor) : FormPage
         return LocalRedirect(Local(back));
     }
 
+    /// <summary>Leaves the guide through a first job.</summary>
+    public IActionResult OnPostGuide(string? back)
+    {
+        visitor.Guide(null);
+        return LocalRedirect(Local(back));
+    }
+
     private string Local(string? back) => Url.IsLocalUrl(back) ? back : "/";
 }

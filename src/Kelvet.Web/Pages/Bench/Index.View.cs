@@ -10,6 +10,7 @@ using Kelvet.Data;
 using Kelvet.Web.Drawing;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Shown;
+using Kelvet.Web.Wording;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Kelvet.Web.Pages.Bench;
@@ -72,6 +73,10 @@ public sealed partial class IndexModel
     /// <summary>Whether the bench is shown as it stood at an older line.</summary>
     public bool IsPast => Bench.Entries.Length != Job.Bench.Entries.Length;
 
+    /// <summary>Where a first job stands; null where nobody is guided through this one.</summary>
+    public Guide? Guide =>
+        Visitor.Guided == Number && !IsPast ? Guide.Of(Shown.Diagnosis, Gate, Pending.Changes.Length > 0, Job.IsClosed) : null;
+
     /// <summary>The one thing to do now.</summary>
     public Instruction Instruction { get; private set; } = null!;
 
@@ -109,6 +114,19 @@ public sealed partial class IndexModel
 
     /// <summary>Two trials side by side; null when none or one is chosen.</summary>
     public Comparison? Comparison { get; private set; }
+
+    /// <summary>What the chosen column's changes may have been instead, with where that is shown and kept.</summary>
+    public IEnumerable<(string Words, string Address)> Others =>
+        A is { } chosen && B is null && Job.Bench.Lines.FirstOrDefault(l => l.Number == chosen) is { } line
+            ? OtherReading
+                .ChangesOf(Job.Bench, line)
+                .Select(o =>
+                    (
+                        Text.Capital(o.Instead!.InBrief(Job.Bench.MachineBefore(line))),
+                        $"/jobs/{Number}/log/{chosen}/as?nth={o.Nth}&change={Uri.EscapeDataString(MachineFormat.Write(o.Instead!))}"
+                    )
+                )
+            : [];
 
     /// <summary>Where the work stands between hands in and power on.</summary>
     public Gate Gate { get; private set; } = null!;
@@ -165,6 +183,17 @@ public sealed partial class IndexModel
 
     /// <summary>What the pending changes would show; null before the first trial or when nothing is pending.</summary>
     public Assessment? Foreseen { get; private set; }
+
+    /// <summary>
+    /// What is done at the gate in one act with taking a step: power off where hands go in, started again where none do. Null where the
+    /// step is only taken: a look, a start of a kind, a machine that is off already.
+    /// </summary>
+    public (string Handler, string Words)? TakesWith(Candidate step) =>
+        step is not { Check: null, Kind: null, Changes.Length: > 0 } || Gate.Power.State == Power.Off ? null
+        : step.Changes.Any(c => c.HandsIn(Bench.Now.Parts))
+            ? ("Off", Instruction.IsAdvice ? "Power off, lead out: take it" : "Power off: next step instead")
+        : Gate.Power.State == Power.On && Instruction.IsAdvice ? ("Again", "Done, and started again")
+        : null;
 
     /// <summary>Whether what is pending is what is proposed: nobody is warned of what they were told to do.</summary>
     public bool IsProposed => Shown.Advice.Decision.Step is { Check: null } step && step.After.IsSameAs(Pending.After);

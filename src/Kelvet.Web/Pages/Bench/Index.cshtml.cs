@@ -56,6 +56,7 @@ public sealed partial class IndexModel(
     public async Task<IActionResult> OnPostAsync(
         string? seen,
         string? stall,
+        Core.Observed.Ending? ended,
         ButtonTest? button,
         Signs? signs,
         string? note,
@@ -66,7 +67,7 @@ public sealed partial class IndexModel(
         IFormFile? capture
     )
     {
-        if (!ObservedFormat.TryRead(seen, out var range))
+        if (!ObservedFormat.TryRead(seen, out var range) && ended is null)
             return await RefusedAsync("Say which stage was reached, 0 to 8, or a range such as 4-5.");
         StallSignal? pointed = null;
         if (!string.IsNullOrEmpty(stall))
@@ -86,17 +87,18 @@ public sealed partial class IndexModel(
                 "capture"
             );
         var noted = signs ?? Signs.None;
-        var entry = new TrialEntry(Id(stepId), changes, range, pointed)
-        {
-            Note = note ?? "",
-            Live = liveReason?.Trim() ?? "",
-            Button = button,
-            Kind = Kind,
-            Signs = codes is null ? noted : codes.Into(noted, double.MaxValue),
-        };
+        noted = codes is null ? noted : codes.Into(noted, double.MaxValue);
+        var entry = ended is { } how
+            ? TrialEntry.ThatEnded(Id(stepId), changes, how, noted, await RanAsync())
+            : new TrialEntry(Id(stepId), changes, range, pointed) { Button = button, Signs = noted };
+        entry = entry with { Note = note ?? "", Live = liveReason?.Trim() ?? "", Kind = Kind };
         entry = entry with { Followed = await IsFollowedAsync(entry) };
         return await RecordStartAsync(entry, lines, photo, capture?.FileName, codes);
     }
+
+    /// <summary>How long the machine has run since it was started.</summary>
+    private async Task<TimeSpan> RanAsync() =>
+        await Store.FindAsync(Number, HttpContext.RequestAborted) is { } job ? desk.PowerOf(job, TimeSpan.Zero).Since : TimeSpan.Zero;
 
     /// <summary>Records a start with the codes that readers showed of it; where it is not recorded, they stay with the start that
     /// is tried again.</summary>

@@ -1,5 +1,8 @@
 using System.Text;
+using Kelvet.Core.Machines;
+using Kelvet.Core.Text;
 using Kelvet.Data;
+using Kelvet.Web.Drawing;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
 
@@ -31,6 +34,28 @@ public sealed class CustomerModel(CustomerStore customers, DataFolder folder, Di
             return NotFound();
         Row = row;
         return null;
+    }
+
+    /// <summary>A machine of theirs, small; null where what is kept of it cannot be read.</summary>
+    public static DrawingView? Picture(MachineRow row)
+    {
+        try
+        {
+            var kept = CustomerStore.MachineOf(row);
+            return new DrawingView
+            {
+                Drawing = new MachineDrawing(
+                    Situation.AtIntake(kept.Parts, kept.Received),
+                    System.Collections.Immutable.ImmutableDictionary<UnitId, Core.Proving.Standing>.Empty,
+                    kept.Received
+                ),
+                Small = true,
+            };
+        }
+        catch (DataFileException)
+        {
+            return null;
+        }
     }
 
     /// <summary>Shows them.</summary>

@@ -24,6 +24,11 @@ public sealed class NewModel(
     /// <summary>Most photos at drop-off.</summary>
     public const int MostPhotos = 6;
 
+    /// <summary>Whether it is taken in at the counter: who, what it does, when, what it may cost. The rest is asked when it is
+    /// needed.</summary>
+    [BindProperty(SupportsGet = true)]
+    public bool Counter { get; set; }
+
     /// <summary>An ordinary office machine, to be changed to what came in.</summary>
     /// <param name="customer">A customer who is picked already.</param>
     public async Task OnGetAsync(int? customer)
@@ -67,6 +72,8 @@ public sealed class NewModel(
         await ShowAsync();
         await LookUpAsync();
         TellUnread();
+        if (Counter)
+            await TakeKnownAsync();
         if (Form.Open(Shelf) is not { } job)
             return Page();
         var pictures = new List<byte[]>();
@@ -84,13 +91,24 @@ public sealed class NewModel(
 
         try
         {
-            return Redirect($"/jobs/{await KeepAsync(job, pictures)}");
+            var number = await KeepAsync(job, pictures);
+            return Redirect(Counter ? $"/jobs/{number}/ticket" : $"/jobs/{number}");
         }
         catch (Exception e) when (e is DataFileException or EntryRefusedException || StoreTroubles.Of(e) is not null)
         {
             Form.Wrong["Title"] = StoreTroubles.Of(e) is { } trouble ? StoreTroubles.Words(trouble) : e.Message;
             return Page();
         }
+    }
+
+    /// <summary>What the counter does not ask: the machine as this shop knows it, or an ordinary one; every spare of the shelf.</summary>
+    private async Task TakeKnownAsync()
+    {
+        if (Form.MachineId is not null)
+            await OnPostMachineAsync(Form.MachineId);
+        else
+            Form.TellByFields();
+        Form.Spares = [.. Shelf.Select(u => u.Id.Value)];
     }
 
     private async Task<int> KeepAsync(BenchJob job, List<byte[]> pictures)

@@ -34,7 +34,9 @@ document.addEventListener('keydown', (event) => {
     }
     return;
   }
-  const target = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
+  // What an open menu offers under a key comes before the page's own.
+  const key = CSS.escape(event.key);
+  const target = document.querySelector(`.menu[open] [data-open-key="${key}"]`) ?? document.querySelector(`[data-key="${key}"]`);
   if (!target) return;
   event.preventDefault();
   if (target.matches('input')) target.focus();

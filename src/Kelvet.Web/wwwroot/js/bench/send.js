@@ -6,6 +6,26 @@ import { secondsLeft } from './clock.js';
 
 const AWAY = 'The server does not answer. Nothing is lost: press it again when it is back; it will not be recorded twice.';
 
+// A key that is pressed while the server answers is held and done when it has: the last one, for a moment, where it is still meant.
+const HELD_FOR = 2000;
+let held = null;
+
+document.addEventListener('keydown', (event) => {
+  if (!state.sending || event.repeat || event.ctrlKey || event.altKey || event.metaKey || event.target.closest('input, textarea, select')) return;
+  // One line is taken back at a time.
+  if (document.querySelector('dialog[open]') || event.key.length > 1 || event.key === 'u') return;
+  held = { key: event.key, at: performance.now() };
+  event.preventDefault();
+  event.stopImmediatePropagation();
+}, true);
+
+function letGo() {
+  const wanted = held;
+  held = null;
+  if (!wanted || performance.now() - wanted.at > HELD_FOR) return;
+  document.body.dispatchEvent(new KeyboardEvent('keydown', { key: wanted.key, bubbles: true, cancelable: true }));
+}
+
 document.addEventListener('submit', async (event) => {
   const form = event.target;
   if (!form.matches('[data-live]') || event.defaultPrevented) return;
@@ -29,6 +49,7 @@ document.addEventListener('submit', async (event) => {
   } finally {
     state.sending = false;
   }
+  letGo();
 });
 
 // "No picture" is not called before the usual wait is over, unless it is meant.
