@@ -146,7 +146,7 @@ test('a run is planned, its readings are read and drawn, and both are kept with 
   await page.getByRole('button', { name: 'Read them' }).click();
   assert.equal(await page.locator('.heat').count(), 5);
   await page.locator('h1').click();
-  await page.keyboard.press('l');
+  await page.keyboard.press('n');
   await page.waitForURL(/log$/);
   assert.match(await page.locator('main').innerText(), /Run under load begun, 20 min[\s\S]*Run under load, to see whether the supply holds its rails\. Broken off: \+12V fell to 11\.2 V/);
   await page.goto('/jobs/1003/heat');
@@ -296,7 +296,7 @@ test('when a part was bought is kept, counted down on its sheet and told in the 
   const page = await openPage(browser, server);
   const path = await open(page, { ...demo('cuts-out.json'), title: 'Bought lately' });
   await page.goto(`${path}/return/supply`);
-  await page.locator('details summary').first().click();
+  await page.locator('main details summary').first().click();
   const day = (ago) => new Date(Date.now() - ago * 86_400_000).toISOString().slice(0, 10);
   await page.locator('#bought').fill(day(-2));
   await page.getByRole('button', { name: 'Keep' }).click();

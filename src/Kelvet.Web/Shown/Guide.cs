@@ -14,7 +14,7 @@ public sealed record Guide(int Nth, string Words)
 
     /// <summary>What the example machine does, for whoever works it without one on the bench.</summary>
     public const string Machine =
-        "The example: with a stick in slot A2 fans run and there is no picture (4 or 5); with A2 empty and a stick elsewhere, a picture (6).";
+        "The example: with a stick in slot A2 fans run, no picture (4 or 5); with A2 empty and a stick elsewhere, a picture (6).";
 
     /// <param name="reading">The job as read.</param>
     /// <param name="gate">Where the work stands at the gate.</param>
