@@ -15,7 +15,7 @@ public class OtherReadingTests
             .Shelf(Plain("s-supply", UnitKind.Supply, Origin.Shelf))
             .Trial("4-5")
             .Trial("4-5", Remove("stick-1"))
-            .Trial("6-8", Move("stick-2", "A1"))
+            .Trial("6-8", Move("stick-2", "memory.A1"))
             .Trial("6-8", Swap("supply", "s-supply"));
 
     [Fact]
@@ -26,7 +26,7 @@ public class OtherReadingTests
         {
             foreach (var other in OtherReading.ChangesOf(job, line))
             {
-                var mending = other.Mending(job, line, Guid.NewGuid(), "misread");
+                var mending = other.Mending(job, line, Guid.NewGuid(), Guid.NewGuid(), "misread");
                 var mended = job.Append(mending);
                 var done = mended.Lines[line.Number - 1].Stands!.Done[other.Nth!.Value];
                 Assert.Equal(other.Instead, done);
@@ -47,8 +47,8 @@ public class OtherReadingTests
         var job = Moved().Job;
         // The stick in B2 was never moved, another was taken out: then it cannot have been moved from there.
         var other = new OtherReading(0, new Change.Remove(new UnitId("stick-2")), null);
-        var mending = other.Mending(job, job.Lines[1], Guid.NewGuid(), "the other one");
-        Assert.Equal([job.Lines[2].Written.Id], mending.Also);
+        var mending = other.Mending(job, job.Lines[1], Guid.NewGuid(), Guid.NewGuid(), "the other one");
+        Assert.Equal(job.Lines[2].Written.Id, Assert.Single(mending.Also));
         var mended = job.Append(mending);
         Assert.Equal(3, mended.Trials.Length);
         Assert.Equal(job.Lines[1].Written.At, mending.Replacement!.At);
@@ -59,18 +59,20 @@ public class OtherReadingTests
     {
         var job = Moved().Job;
         Assert.True(ObservedFormat.TryRead("4-5", out var dark));
-        var mended = job.Append(new OtherReading(null, null, dark).Mending(job, job.Lines[2], Guid.NewGuid(), "seen wrongly"));
+        var mended = job.Append(
+            new OtherReading(null, null, dark).Mending(job, job.Lines[2], Guid.NewGuid(), Guid.NewGuid(), "seen wrongly")
+        );
         Assert.Equal(dark, mended.Trials[2].Seen);
         Assert.NotEqual(
             BenchDiagnosis.Of(job, Atlas.Standard).Suspects[0].Probability,
             BenchDiagnosis.Of(mended, Atlas.Standard).Suspects[0].Probability
         );
         Assert.Throws<EntryRefusedException>(object? () =>
-            new OtherReading(1, new Change.ClearCmos(), null).Mending(job, job.Lines[2], Guid.NewGuid(), "")
+            new OtherReading(1, new Change.ClearCmos(), null).Mending(job, job.Lines[2], Guid.NewGuid(), Guid.NewGuid(), "")
         );
         var noted = job.Append(new NoteEntry(Guid.NewGuid()) { Note = "rain" });
         Assert.Throws<EntryRefusedException>(object? () =>
-            new OtherReading(null, null, dark).Mending(noted, noted.Lines[^1], Guid.NewGuid(), "")
+            new OtherReading(null, null, dark).Mending(noted, noted.Lines[^1], Guid.NewGuid(), Guid.NewGuid(), "")
         );
     }
 }

@@ -56,20 +56,21 @@ public sealed record OtherReading(int? Nth, Change? Instead, StageRange? Seen)
     /// <param name="job">The job.</param>
     /// <param name="line">A line that counts.</param>
     /// <param name="id">The correction's id.</param>
+    /// <param name="corrected">The id of the line as it should have been.</param>
     /// <param name="reason">Why, in the technician's words.</param>
     /// <exception cref="EntryRefusedException">The line is no start and no work, or has no such change, or the correction does not
     /// fit.</exception>
-    public StrikeEntry Mending(BenchJob job, LogLine line, Guid id, string reason)
+    public StrikeEntry Mending(BenchJob job, LogLine line, Guid id, Guid corrected, string reason)
     {
-        var mending = new StrikeEntry(id, line.Written.Id, reason, Corrected(line.Stands));
+        var mending = new StrikeEntry(id, line.Written.Id, reason, Corrected(line.Stands, corrected));
         return mending with { Also = [.. job.Preview(mending).Impossible.Select(l => l.Written.Id)] };
     }
 
-    private Entry Corrected(Entry? content)
+    private Entry Corrected(Entry? content, Guid id)
     {
         Entry corrected = content switch
         {
-            TrialEntry t => new TrialEntry(Guid.NewGuid(), Changed(t.Changes), Seen ?? t.Seen, t.Stall)
+            TrialEntry t => new TrialEntry(id, Changed(t.Changes), Seen ?? t.Seen, t.Stall)
             {
                 // What the button did was asked of a start whose stage was open.
                 Button = Seen is null ? t.Button : null,
@@ -79,7 +80,7 @@ public sealed record OtherReading(int? Nth, Change? Instead, StageRange? Seen)
                 // Another act than was recorded may or may not have been the one proposed.
                 Followed = Nth is null ? t.Followed : null,
             },
-            WorkEntry w when Seen is null => new WorkEntry(Guid.NewGuid(), Changed(w.Changes)),
+            WorkEntry w when Seen is null => new WorkEntry(id, Changed(w.Changes)),
             _ => throw new EntryRefusedException("This line is no start and no work: mend it in the log."),
         };
         return corrected with { Note = content.Note, By = content.By, At = content.At };

@@ -15,7 +15,6 @@ public static class Terms
         ("coin cell", ["CMOS battery", "button cell"]),
         ("stick", ["DIMM", "RAM module"]),
         ("supply", ["PSU"]),
-        ("CPU", ["processor"]),
         ("graphics card", ["GPU", "video card"]),
         ("firmware", ["BIOS"]),
     ];
@@ -50,7 +49,6 @@ public static class Terms
         "likelihood",
         "hypothesis",
         "entropy",
-        "marginal",
         "logarithm",
         "on the mean",
         "in none of the tables asked",

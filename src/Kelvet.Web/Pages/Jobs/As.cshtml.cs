@@ -76,6 +76,7 @@ public sealed class AsModel(JobStore store, DiagnosisCache readings, Visitor vis
                     Job.Bench,
                     Line,
                     stepId == Guid.Empty ? Guid.NewGuid() : stepId,
+                    Guid.NewGuid(),
                     reason?.Trim() is { Length: > 0 } why ? why : Offered
                 );
             var answer = await desk.MendAsync(Number, mending, null, Attachments.None, await DeskAsync(), HttpContext.RequestAborted);
@@ -125,7 +126,7 @@ public sealed class AsModel(JobStore store, DiagnosisCache readings, Visitor vis
 
     private void Foresee()
     {
-        var mending = Otherwise().Mending(Job.Bench, Line, Guid.NewGuid(), Offered);
+        var mending = Otherwise().Mending(Job.Bench, Line, Guid.NewGuid(), Guid.NewGuid(), Offered);
         Preview = Job.Bench.Preview(mending);
         Becomes = LogWords.Of(Job.Bench, mending.Replacement!);
         var (was, then) = (Reading.Diagnosis, BenchDiagnosis.Of(Job.Bench.Append(mending), Rules.Atlas));
