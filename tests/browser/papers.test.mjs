@@ -188,7 +188,7 @@ test('a proof that is dearer than being wrong is not asked for; the reason stand
   const path = await open(page, swappedLast());
   assert.match(await page.locator('#next-panel h2').innerText(), /Put the rest back/);
   await page.goto(`${path}/proof`);
-  const because = /accepted because putting it back to see it fail takes \d+ min \(\d+\), and the chance of being wrong without that is \d+.%, at a price of \d+: [\d.]+ on the mean/;
+  const because = /accepted because putting it back to see it fail takes \d+ min \(\d+\), and the chance of being wrong without that is \d+.%, at a price of \d+: [\d.]+ on average/;
   const note = await page.locator('form.note').innerText();
   assert.match(note, because);
   const [reason] = note.match(because);

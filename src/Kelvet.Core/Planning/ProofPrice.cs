@@ -56,7 +56,7 @@ public sealed record ProofPrice(Unit Unit, double Minutes, double Cost, double W
     /// <summary>Whether one side of the proof is enough.</summary>
     public bool Accepted => Why is WhyProof.NotWorthIt or WhyProof.ChosenOneWay;
 
-    /// <summary>What is lost on the mean by being content with one side.</summary>
+    /// <summary>What is lost on average by being content with one side.</summary>
     public double Expected => Wrong * AtStake;
 
     /// <summary>The prices of every proof that is half made: parts that are out of a machine which passes without them.</summary>

@@ -44,7 +44,7 @@ public readonly record struct Price(double New, double Used)
 }
 
 /// <summary>What the search may still take until the job can be closed, by playing it out.</summary>
-/// <param name="Minutes">Bench minutes on the mean.</param>
+/// <param name="Minutes">Bench minutes on average.</param>
 /// <param name="Least">The shortest end.</param>
 /// <param name="Most">The longest end.</param>
 /// <param name="Replaced">What was replaced, over all ends.</param>

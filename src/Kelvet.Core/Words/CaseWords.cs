@@ -1,3 +1,4 @@
+using Kelvet.Core.Observed;
 using Kelvet.Core.Proving;
 
 namespace Kelvet.Core.Words;
@@ -12,6 +13,17 @@ public static class CaseWords
             Standing.PutRight => "found, put right",
             Standing.ProofOneWay => "proof one-way",
             _ => standing.ToString().ToLowerInvariant(),
+        };
+
+    /// <summary>How a machine that had come up ended, in a word or two.</summary>
+    public static string Brief(this Ending ending) =>
+        ending switch
+        {
+            Ending.Froze => "froze",
+            Ending.Restarted => "restarted",
+            Ending.Off => "went off",
+            Ending.StopError => "stop error",
+            _ => "went dark",
         };
 
     /// <summary>What a standing means, in a sentence; empty where the word says it.</summary>

@@ -32,7 +32,7 @@ public sealed record KeyRow(IReadOnlyList<char> Keys, string Words)
                 new("p", "A part comes in"),
                 new("v", "Look the machine over as one visit; with a column chosen, stand there again"),
                 new("x", "Not now: drop what is pending, end a visit or a comparison"),
-                new("m", "To the drawn machine: arrows walk over it, Enter picks a part"),
+                new("m", "To the drawn machine: Tab walks it from the wall on, arrows follow the picture, Enter picks a part"),
             ]
         ),
         (

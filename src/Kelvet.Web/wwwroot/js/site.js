@@ -50,14 +50,26 @@ function openMenu(summary) {
   if (summary.parentElement.open) summary.parentElement.querySelector('select, input, button')?.focus();
 }
 
-// Arrow keys walk over the drawn machine in walking order: on with right and down, back with left and up.
+// Arrow keys follow the picture: to the nearest part that lies that way. Tab goes through it in walking order, from the wall.
+const ways = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowDown: [0, 1], ArrowUp: [0, -1] };
+const middle = (el) => { const r = el.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; };
+
 document.addEventListener('keydown', (event) => {
   const machine = event.target.closest('#machine');
-  const step = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
-  if (!machine || !step || !event.target.matches('a')) return;
-  const all = [...machine.querySelectorAll('a')];
+  const way = ways[event.key];
+  if (!machine || !way || !event.target.matches('a')) return;
   event.preventDefault();
-  all[(all.indexOf(event.target) + step + all.length) % all.length].focus();
+  const [x, y] = middle(event.target);
+  let best = null;
+  for (const part of machine.querySelectorAll('a')) {
+    const [toX, toY] = middle(part);
+    const along = (toX - x) * way[0] + (toY - y) * way[1];
+    const aside = Math.abs((toX - x) * way[1]) + Math.abs((toY - y) * way[0]);
+    if (along < 4 || aside > 2.5 * along) continue;
+    const far = along + 2 * aside;
+    if (!best || far < best.far) best = { part, far };
+  }
+  best?.part.focus();
 });
 
 document.querySelector('[data-print]')?.addEventListener('click', () => window.print());
