@@ -184,6 +184,20 @@ public sealed class JobStore(KelvetDb db, JobCache cache)
         return (rows, total);
     }
 
+    /// <summary>Jobs that were promised, or wait for something that is due, before a day; the earliest first, at most a hundred.</summary>
+    /// <param name="before">UTC.</param>
+    /// <param name="cancel">Gives up.</param>
+    public async Task<IReadOnlyList<JobRow>> DueAsync(DateTime before, CancellationToken cancel = default) =>
+        await db
+            .Jobs.AsNoTracking()
+            .Where(j =>
+                j.HandedOverUtc == null
+                && (j.PromisedUtc < before || (j.ClosedAtUtc == null && j.Wait != JobWait.None && j.DueUtc < before))
+            )
+            .OrderBy(j => j.PromisedUtc ?? j.DueUtc)
+            .Take(100)
+            .ToListAsync(cancel);
+
     /// <summary>A job of a list: read, or why what is stored of it cannot be. One that cannot be read takes none of the others with
     /// it.</summary>
     public async Task<ListedJob> ReadListedAsync(JobRow row, CancellationToken cancel = default)

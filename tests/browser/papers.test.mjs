@@ -216,8 +216,8 @@ test('a search is played out, its figure is the same in the table, the message a
   await page.waitForSelector('#ways[data-ahead=""]');
   const main = await page.locator('main').innerText();
   assert.match(main, /played out by the advice itself on 8 machines/);
-  const search = page.locator('tr', { hasText: /Search on|Prove it and replace/ });
-  const [together] = (await search.locator('td').nth(3).innerText()).match(/\d+/);
+  const search = page.locator('.ways-out li', { hasText: /Search on|Prove it and replace/ });
+  const [together] = (await search.locator('.comes-to strong').innerText()).match(/\d+/);
   await page.getByRole('link', { name: 'Estimate' }).first().click();
   await page.waitForURL(/estimate/);
   await page.getByRole('link', { name: /Search on|Prove it and replace/ }).click();

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 
@@ -7,17 +8,25 @@ namespace Kelvet.Core.Words;
 /// <summary>How far starts prove a repair, in words.</summary>
 public static class ProofWords
 {
-    /// <summary>The kind of start: "cold starts", "starts".</summary>
-    public static string Name(this StartsOfKind starts) =>
-        starts.Kind switch
+    /// <summary>The kind of start: "Cold starts", "Starts of any kind".</summary>
+    public static string Name(this StartsOfKind starts) => starts.Kind is { } kind ? kind.Plural() : "Starts of any kind";
+
+    /// <summary>Starts of a kind: "Cold starts".</summary>
+    public static string Plural(this StartKind kind) =>
+        kind switch
         {
-            null => "Starts of any kind",
-            Machines.StartKind.Cold => "Cold starts",
-            Machines.StartKind.Warm => "Ordinary starts",
-            Machines.StartKind.Restart => "Restarts",
-            Machines.StartKind.Wake => "Wakes from sleep",
+            StartKind.Cold => "Cold starts",
+            StartKind.Warm => "Ordinary starts",
+            StartKind.Restart => "Restarts",
+            StartKind.Wake => "Wakes from sleep",
             _ => "Runs under load",
         };
+
+    /// <summary>How they came out: "2 of 4 failed, 3 could not show it"; "none yet".</summary>
+    public static string Words(this StartTally tally) =>
+        tally.Trials.Length == 0 ? "none yet"
+        : tally.Telling == 0 ? $"{tally.Trials.Length}, none could show it"
+        : $"{tally.Failed} of {tally.Telling} failed{(tally.Silent > 0 ? $", {tally.Silent} could not show it" : "")}";
 
     /// <summary>"Failed 3 of 7 before; 6 clean in a row since: 97 % sure by these counts. 1 more for 95 %."</summary>
     /// <param name="starts">The counts.</param>

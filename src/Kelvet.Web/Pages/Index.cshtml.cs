@@ -1,3 +1,4 @@
+using System.Globalization;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Text;
@@ -46,6 +47,12 @@ public sealed class IndexModel(
             : row.Card is { IsProving: true } ? ("proving", false)
             : ("on the bench", false);
     }
+
+    /// <summary>What is due on a day.</summary>
+    public sealed record WeekEntry(JobRow Job, string What);
+
+    /// <summary>A day of the shop's week; without a date, what is past.</summary>
+    public sealed record WeekDay(string Name, DateTime? Date, IReadOnlyList<WeekEntry> Due);
 
     private static string WaitsFor(JobRow stored) =>
         $"waiting for {(stored.Wait == JobWait.Part ? "" : "the customer: ")}{stored.WaitsFor}"
@@ -134,6 +141,39 @@ public sealed class IndexModel(
             _ => ("No copy of the data has been made yet.", false),
         };
 
+    /// <summary>What is due on a day of the week that begins today; the first is what is past.</summary>
+    public IReadOnlyList<WeekDay> Week { get; private set; } = [];
+
+    private const int Days = 7;
+
+    private async Task<IReadOnlyList<WeekDay>> WeekAsync()
+    {
+        var today = (await visitor.LocalAsync(Now)).Date;
+        var due = new List<(DateTime Day, WeekEntry Entry)>();
+        foreach (var job in await store.DueAsync(Now.AddDays(Days), HttpContext.RequestAborted))
+        {
+            if (job.PromisedUtc is { } promised)
+                due.Add(((await visitor.LocalAsync(promised)).Date, new WeekEntry(job, "promised")));
+            if (job is { Wait: not JobWait.None, DueUtc: { } at, ClosedAtUtc: null })
+                due.Add(((await visitor.LocalAsync(at)).Date, new WeekEntry(job, job.Wait == JobWait.Part ? "part comes" : "answer due")));
+        }
+
+        return due.Count == 0
+            ? []
+            :
+            [
+                new WeekDay("Past", null, [.. due.Where(d => d.Day < today).Select(d => d.Entry)]),
+                .. Enumerable
+                    .Range(0, Days)
+                    .Select(d => today.AddDays(d))
+                    .Select(day => new WeekDay(
+                        day == today ? "Today" : day.ToString("ddd d MMM", CultureInfo.InvariantCulture),
+                        day,
+                        [.. due.Where(e => e.Day == day).Select(e => e.Entry)]
+                    )),
+            ];
+    }
+
     /// <summary>Whether the shop has no job at all.</summary>
     public bool Empty { get; private set; }
 
@@ -163,6 +203,8 @@ public sealed class IndexModel(
         Rows = rows;
         // For whoever measures the list: of how many jobs what is shown had to be worked out.
         Response.Headers["Server-Timing"] = $"made;desc=\"{made}\"";
+        if (Wanted == JobsShown.Open && string.IsNullOrEmpty(Q))
+            Week = await WeekAsync();
         Again = await store.BeforeAsync(jobs, HttpContext.RequestAborted);
         int[] theirs = [.. jobs.Where(j => j.ClosedAtUtc is null).Select(j => j.CustomerId).OfType<int>().Distinct()];
         Sites = (await customers.DyingAgainAsync(theirs, HttpContext.RequestAborted)).Keys.ToHashSet();

@@ -2,6 +2,7 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Observed;
+using Kelvet.Core.Proving;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Text;
 using Kelvet.Core.Words;
@@ -324,6 +325,8 @@ public sealed partial class IndexModel(
             if (answer.Refused is { } refused)
                 return await RefusedAsync(refused.Words());
             readers.MachineStarted(Number);
+            if (Kind == StartKind.Load)
+                await desk.StartTimerAsync(Number, HeatModel.Run, Planned.Minutes * 60, HttpContext.RequestAborted);
             return BackToBench();
         }
         catch (EntryRefusedException e)
@@ -331,6 +334,9 @@ public sealed partial class IndexModel(
             return await RefusedAsync(e.Message);
         }
     }
+
+    /// <summary>The run that the complaint asks for.</summary>
+    public RunPlan Planned => RunPlan.Of(Job.Bench.Intake.Complaint);
 
     /// <summary>Starts a countdown, or stops it.</summary>
     public async Task<IActionResult> OnPostTimerAsync(string? name, int? seconds)

@@ -96,8 +96,6 @@ public sealed class IndexModel(CatalogueStore catalogue, CatalogueImports import
             facts.AddRange([m.MemoryType, m.SizeGb > 0 ? $"{m.SizeGb} GB" : ""]);
         if (unit is GraphicsCard g)
             facts.Add(string.Join(" ", g.Outputs.Select(o => o.Name)));
-        if (unit.Watts is { } watts)
-            facts.Add($"{watts} W");
         if (unit.Plugs is { } plugs)
             facts.Add($"{plugs} card {(plugs == 1 ? "plug" : "plugs")}");
         if (unit.Fits.Length > 0)

@@ -64,7 +64,7 @@ public sealed class ProofModel(
             lines.Add(
                 (
                     t.Number,
-                    $"{(t.Entry.Kind ?? StartKind.Warm).Words()}{(t.Entry.At == default ? "" : $", {await Visitor.TimeAsync(t.Entry.At)}")}"
+                    $"{StartTally.KindOf(t).Words()}{(t.Entry.At == default ? "" : $", {await Visitor.TimeAsync(t.Entry.At)}")}"
                 )
             );
         Run = lines;
