@@ -51,6 +51,10 @@ public sealed class CatalogueStore(KelvetDb db)
         return found;
     }
 
+    /// <summary>A part by its row; null where there is none.</summary>
+    public async Task<Unit?> FindAsync(int id, CancellationToken cancel = default) =>
+        await db.Catalogue.AsNoTracking().FirstOrDefaultAsync(c => c.Id == id, cancel) is { } row ? JobFormat.ReadUnit(row.UnitJson) : null;
+
     /// <summary>Everything, for a file.</summary>
     public async Task<IReadOnlyList<CataloguePart>> AllAsync(CancellationToken cancel = default) =>
         [

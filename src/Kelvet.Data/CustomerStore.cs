@@ -86,6 +86,21 @@ public sealed partial class CustomerStore(KelvetDb db, JobCache cache, TimeProvi
     public async Task<IReadOnlyList<MachineRow>> TemplatesAsync(CancellationToken cancel = default) =>
         await db.Machines.AsNoTracking().Where(m => m.IsTemplate).OrderBy(m => m.Name).ToListAsync(cancel);
 
+    /// <summary>Templates and machines that were here, by a part of their name, serial or mark; templates first.</summary>
+    public async Task<IReadOnlyList<MachineRow>> MachinesLikeAsync(string text, int most, CancellationToken cancel = default)
+    {
+        var query = db.Machines.AsNoTracking();
+        foreach (var word in WordsOf(text))
+        {
+            var like = LikeOf(word);
+            query = query.Where(m =>
+                EF.Functions.Like(m.Name, like, "\\") || EF.Functions.Like(m.Serial, like, "\\") || EF.Functions.Like(m.Mark, like, "\\")
+            );
+        }
+
+        return await query.OrderByDescending(m => m.IsTemplate).ThenByDescending(m => m.ChangedUtc).Take(most).ToListAsync(cancel);
+    }
+
     /// <summary>A machine or template; null where there is none.</summary>
     public Task<MachineRow?> MachineAsync(int id, CancellationToken cancel = default) =>
         db.Machines.AsNoTracking().FirstOrDefaultAsync(m => m.Id == id, cancel);

@@ -176,7 +176,7 @@ test('what is listed at intake is looked for by itself, and "k of n" must be pos
   const page = await openPage(browser, server);
   await page.goto('/jobs/new');
   await page.fill('#title', 'Riser machine');
-  await page.locator('summary', { hasText: 'What the catalogue does not know' }).click();
+  await page.locator('#place-small summary').click();
   await page.getByLabel('riser', { exact: true }).check();
   await page.getByLabel('coin cell', { exact: true }).check();
   await page.getByLabel('fans run, no picture').check();

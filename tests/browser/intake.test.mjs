@@ -83,11 +83,22 @@ test('a known customer with their machine is taken in with fewer than 25 keys an
 test('a catalogue machine of a new customer is described by names that are found as they are typed', async () => {
   const page = await openPage(browser, server);
   await page.goto('/jobs/new');
+  const touch = (kind) => page.locator(`#picture a[data-kind="${kind}"]`).first().click();
+  await touch('Motherboard');
   await page.locator('#board').fill('ondel b40');
   await page.waitForFunction(() => document.querySelector('#names-motherboard option')?.value === 'Ondel B40-M');
   await page.locator('#board').fill('Ondel B40-M');
+  await touch('Card');
+  assert.equal(await page.locator('#board').isVisible(), false, 'one place lies open');
   await page.locator('#card').fill('Brask R90 Studio 16 GB');
-  await page.locator('#supply').fill('Velm 450 W');
+  // The search box finds it, and it goes to its place.
+  await page.locator('#thing').fill('velm 450');
+  await page.locator('#things button', { hasText: 'Velm 450 W' }).waitFor();
+  await page.locator('#thing').press('Enter');
+  await page.locator('#place-supply[open]').waitFor();
+  assert.equal(await page.locator('#supply').inputValue(), 'Velm 450 W');
+  assert.equal(await page.locator('#board').inputValue(), 'Ondel B40-M', 'what was told stays');
+  await touch('Cpu');
   await page.locator('#cpu').fill('Tarn C5-640');
   await page.locator('#customer').fill('Nessa Quill');
   await page.locator('#open').click();

@@ -22,10 +22,7 @@ public sealed record StartTally(StartKind Kind, ImmutableArray<Trial> Trials, in
     public static ImmutableArray<StartTally> Of(BenchJob job)
     {
         var next = ShowingStart.Of(job) ?? StartKind.Warm;
-        return
-        [
-            .. Enum.GetValues<StartKind>().Select(k => Counted(job, k, k == next)).Where(t => t.IsNext || t.Trials.Length > 0),
-        ];
+        return [.. Enum.GetValues<StartKind>().Select(k => Counted(job, k, k == next)).Where(t => t.IsNext || t.Trials.Length > 0)];
     }
 
     /// <summary>The kind of a start; one of which none was noted is an ordinary one.</summary>

@@ -43,7 +43,10 @@ public sealed record KeyRow(IReadOnlyList<char> Keys, string Words)
                 new("s", "After 6 or 7: it stopped there. Otherwise it was not followed further"),
                 new("0123456789", "The answer with that number: of a look, 0 is nothing found"),
                 new("y", "With a column chosen: it was otherwise, another slot or another stage"),
-                new("i", "Details of a start or test, readings of a run. At a start 1 to 5 record that it came up and then ended by itself"),
+                new(
+                    "i",
+                    "Details of a start or test, readings of a run. At a start 1 to 5 record that it came up and then ended by itself"
+                ),
                 new("h", "Signals: beeps, lights, codes. There Space is held while it beeps, 1 to 4 are the lights, v listens"),
                 new("w", "Write a note"),
             ]

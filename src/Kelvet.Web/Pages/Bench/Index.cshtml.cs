@@ -97,6 +97,9 @@ public sealed partial class IndexModel(
         return await RecordStartAsync(entry, lines, photo, capture?.FileName, codes);
     }
 
+    /// <summary>Minutes that can be tapped on the line of a start's time; any other is written.</summary>
+    public static IReadOnlyList<int> MinuteMarks { get; } = [1, 2, 3, 5, 7, 10, 15, 20, 30, 45, 60, 90];
+
     /// <summary>How long the machine has run since it was started.</summary>
     private async Task<TimeSpan> RanAsync() =>
         await Store.FindAsync(Number, HttpContext.RequestAborted) is { } job ? desk.PowerOf(job, TimeSpan.Zero).Since : TimeSpan.Zero;

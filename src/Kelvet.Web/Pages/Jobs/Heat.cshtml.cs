@@ -119,7 +119,8 @@ public sealed class HeatModel(
     public string Left => (Ends!.Value - clock.GetUtcNow().UtcDateTime).ToString(@"h\:mm\:ss", CultureInfo.InvariantCulture);
 
     /// <summary>Seconds of it that are over, 0 to all of them.</summary>
-    public int Passed => (int)Math.Clamp(Plan.Minutes * 60 - (Ends!.Value - clock.GetUtcNow().UtcDateTime).TotalSeconds, 0, Plan.Minutes * 60);
+    public int Passed =>
+        (int)Math.Clamp(Plan.Minutes * 60 - (Ends!.Value - clock.GetUtcNow().UtcDateTime).TotalSeconds, 0, Plan.Minutes * 60);
 
     private static string Ms(DateTime utc) =>
         new DateTimeOffset(DateTime.SpecifyKind(utc, DateTimeKind.Utc)).ToUnixTimeMilliseconds().ToString(CultureInfo.InvariantCulture);

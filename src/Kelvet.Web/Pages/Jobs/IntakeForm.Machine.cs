@@ -33,7 +33,52 @@ public sealed partial class IntakeForm
                 }),
         ];
         WasOn = fitted.Display?.ToString();
-        Owner = [.. parts.All.Where(u => u.FittedByOwner).Select(u => Dashed.Of(u.Kind)).Distinct()];
+        Owner = [.. parts.All.Where(u => u.FittedByOwner).Select(u => Dashed.Of(u.Kind)).Concat(Owner).Distinct()];
+    }
+
+    /// <summary>Says what is at the place of a kind: in its field, or as a part that is added to those that are known.</summary>
+    /// <returns>Whether the form asks for such a part.</returns>
+    public bool Name(UnitKind kind, string name)
+    {
+        if (!string.IsNullOrEmpty(Base))
+        {
+            if (!AddKinds.Contains(kind))
+                return false;
+            (AddKind, AddName) = (kind, name);
+            return true;
+        }
+
+        switch (kind)
+        {
+            case UnitKind.Motherboard:
+                Board = name;
+                break;
+            case UnitKind.Cpu:
+                Cpu = name;
+                break;
+            case UnitKind.Cooler:
+                Cooler = name;
+                break;
+            case UnitKind.MemoryStick:
+                Stick = name;
+                break;
+            case UnitKind.Supply:
+                Supply = name;
+                break;
+            case UnitKind.GraphicsCard:
+                Card = name;
+                break;
+            case UnitKind.Monitor:
+                Monitor = name;
+                break;
+            default:
+                if (!SmallKinds.Contains(kind))
+                    return false;
+                Small = [.. Small.Append(Dashed.Of(kind)).Distinct()];
+                break;
+        }
+
+        return true;
     }
 
     /// <summary>Forgets the machine: its parts are told by the fields again, which stand as usual.</summary>

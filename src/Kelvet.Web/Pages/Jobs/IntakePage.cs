@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Listings;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Proving;
 using Kelvet.Core.Tables;
 using Kelvet.Core.Text;
 using Kelvet.Data;
@@ -53,6 +54,19 @@ public abstract class IntakePage(
 
     /// <summary>Machines that others are taken in by.</summary>
     public IReadOnlyList<MachineRow> Templates { get; private set; } = [];
+
+    /// <summary>What is looked for of the machine: a template, a machine that was here, a part.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Thing { get; set; }
+
+    /// <summary>What was found by it.</summary>
+    public (IReadOnlyList<MachineRow> Machines, IReadOnlyList<(CatalogueRow Row, Unit Unit)> Parts) Things { get; private set; } = ([], []);
+
+    /// <summary>The place of the drawing whose fields lie open; empty for none.</summary>
+    public string Touched { get; private set; } = "";
+
+    /// <summary>Parts and machines that are shown of a search.</summary>
+    private const int MostThings = 6;
 
     /// <summary>Customers found by what was typed.</summary>
     public IReadOnlyList<CustomerRow> Found { get; private set; } = [];
@@ -148,7 +162,79 @@ public abstract class IntakePage(
         Form.Wrong.Clear();
         foreach (var (field, words) in wrong)
             Form.Wrong[field] = words;
-        return job is null ? null : DrawingView.Of(job.Now, null);
+        return job is null
+            ? null
+            : new DrawingView
+            {
+                Drawing = new MachineDrawing(job.Now, (BenchDiagnosis?)null),
+                PartLink = p => new DrawnLink($"#{FieldOf(p)}", $"{Wording.Text.Capital(p.Place.Words())}: say what is there"),
+                OutputLink = o => string.IsNullOrEmpty(Form.Base) ? new DrawnLink("#wason", $"It was plugged into {o.Name}") : null,
+            };
+    }
+
+    /// <summary>The field in which a part of the drawing is told: of a part that is known its row, else the first of its place.</summary>
+    private string FieldOf(DrawnPart part) =>
+        !string.IsNullOrEmpty(Form.Base)
+            ? part.Unit is { } unit
+                ? $"part-{unit.Id}"
+                : "add-kind"
+            : part.Place.Kind switch
+            {
+                PlaceKind.Supply or PlaceKind.Extension or PlaceKind.MainCable or PlaceKind.CpuCable or PlaceKind.CardCable => "supply",
+                PlaceKind.Board => "board",
+                PlaceKind.Cpu => "cpu",
+                PlaceKind.Cooler or PlaceKind.Pump => "cooler",
+                PlaceKind.Memory => "stick",
+                PlaceKind.Card or PlaceKind.Riser => "card",
+                PlaceKind.Storage => "drives",
+                PlaceKind.Monitor or PlaceKind.Cable or PlaceKind.Lead or PlaceKind.Outlet or PlaceKind.Strip => "monitor",
+                _ => "small",
+            };
+
+    /// <summary>Looks for a template, a machine that was here, or a part.</summary>
+    private async Task FindThingsAsync()
+    {
+        if (Thing?.Trim() is not { Length: > 1 } asked)
+            return;
+        var machines = await customers.MachinesLikeAsync(asked, MostThings, HttpContext.RequestAborted);
+        Things = (machines, (await catalogue.ListAsync(null, asked, 1, MostThings, HttpContext.RequestAborted)).Rows);
+    }
+
+    /// <summary>What is found of the machine by what is typed, and nothing else.</summary>
+    public async Task<IActionResult> OnGetThingsAsync()
+    {
+        Templates = await customers.TemplatesAsync(HttpContext.RequestAborted);
+        await FindThingsAsync();
+        return Partial("_Things", this);
+    }
+
+    /// <summary>The same in the whole page, for a browser without script.</summary>
+    public async Task<IActionResult> OnPostThingsAsync()
+    {
+        await FindThingsAsync();
+        return await FilledAsync();
+    }
+
+    /// <summary>A part of the catalogue goes to its place.</summary>
+    public async Task<IActionResult> OnPostPartAsync(int? part)
+    {
+        if (part is not { } id || await catalogue.FindAsync(id, HttpContext.RequestAborted) is not { } found)
+            return await FilledAsync("That part is not in the catalogue any more. Choose another.", "thing");
+        Thing = "";
+        if (!Form.Name(found.Kind, found.Name))
+            return await FilledAsync($"A {found.Kind.Words()} has no place at intake: it comes in on the bench.", "thing");
+        Touched = found.Kind switch
+        {
+            UnitKind.Supply => "supply",
+            UnitKind.Motherboard => "board",
+            UnitKind.Cpu => "cpu",
+            UnitKind.Cooler => "cooler",
+            UnitKind.MemoryStick => "memory",
+            UnitKind.GraphicsCard => "card",
+            UnitKind.Monitor => "screen",
+            _ => "small",
+        };
+        return await FilledAsync();
     }
 
     /// <summary>Shows the form again with something filled in.</summary>
@@ -198,8 +284,13 @@ public abstract class IntakePage(
         }
 
         Form.Take(kept.Parts, kept.Received);
+        Thing = "";
         Form.MachineId = row.IsTemplate ? null : row.Id;
-        (Form.MachineName, Form.MachineSerial, Form.MachineMark) = row.IsTemplate ? (row.Name, "", "") : (row.Name, row.Serial, row.Mark);
+        // A template says what such machines are like; what was typed of this one stays.
+        if (!row.IsTemplate)
+            (Form.MachineName, Form.MachineSerial, Form.MachineMark) = (row.Name, row.Serial, row.Mark);
+        else if (string.IsNullOrWhiteSpace(Form.MachineName))
+            Form.MachineName = row.Name;
         return await FilledAsync();
     }
 

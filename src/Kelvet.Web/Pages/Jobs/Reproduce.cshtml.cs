@@ -16,7 +16,10 @@ public sealed class ReproduceModel(JobStore store, DiagnosisCache readings, Visi
     /// <summary>How the first start is made.</summary>
     public Reproduction How { get; private set; } = null!;
 
-    /// <summary>How the last start compares with what was told; null before the first, or where nothing was told.</summary>
+    /// <summary>
+    /// How the last start compares with what was told, or the last that failed where one did: a machine that fails now and then does not
+    /// work here because its last start passed. Null before the first, or where nothing was told.
+    /// </summary>
     public Likeness? Last { get; private set; }
 
     /// <summary>Starts that passed and that failed.</summary>
@@ -45,7 +48,9 @@ public sealed class ReproduceModel(JobStore store, DiagnosisCache readings, Visi
     {
         var bench = Job.Bench;
         How = Reproduction.Of(bench);
-        Last = bench.Trials.Length > 0 ? Reproduction.Compare(bench, bench.Trials[^1]) : null;
+        Last = (bench.Trials.LastOrDefault(t => t.Failed) ?? bench.Trials.LastOrDefault()) is { } telling
+            ? Reproduction.Compare(bench, telling)
+            : null;
         Counted = (bench.Trials.Count(t => t.Passed), bench.Trials.Count(t => t.Failed));
         Wanted = bench.Intake.ReportedTimes is { } times
             ? Math.Max(Reproduction.LeastPasses, CleanStarts.Needed(times.Failed, times.Of))

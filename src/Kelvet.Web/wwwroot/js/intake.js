@@ -17,7 +17,8 @@ async function part(address, options) {
 
 let turn = 0;
 form?.addEventListener('change', async (event) => {
-  if (event.target.type === 'file') return;
+  if (event.target.type === 'file' || event.target.id === 'thing') return;
+  sayPlaces();
   const mine = ++turn;
   const body = new FormData(form);
   for (const name of ['photo', 'listing', 'ListingText', 'Form.Password']) body.delete(name);
@@ -54,3 +55,53 @@ form?.addEventListener('input', (event) => {
     if (list) document.getElementById(`names-${names}`)?.replaceChildren(...list.querySelectorAll('option'));
   });
 });
+
+// The drawing is the form: a place that is touched opens its fields; a slot is filled or emptied, an output is where it was plugged.
+const picture = document.getElementById('picture');
+const tick = (box) => { box.checked = !box.checked; box.dispatchEvent(new Event('change', { bubbles: true })); };
+picture?.addEventListener('click', (event) => {
+  const link = event.target.closest('a');
+  const field = link && document.getElementById(link.getAttribute('href').slice(1));
+  if (!field) return;
+  event.preventDefault();
+  const place = field.closest('details');
+  if (place) place.open = true;
+  const slot = /^memory\.(.+)$/.exec(link.dataset.place ?? '')?.[1];
+  const box = slot && form.querySelector(`[name="Form.Filled"][value="${slot}"]`);
+  if (box) tick(box);
+  if (field.id === 'wason') {
+    const words = link.getAttribute('aria-label');
+    const output = [...field.options].find((o) => o.value.startsWith('board/') && words.startsWith(`${o.value.slice(6)}:`));
+    if (output) { field.value = output.value; field.dispatchEvent(new Event('change', { bubbles: true })); }
+  }
+  // On a phone the keyboard would cover what was touched: it comes when the field itself is.
+  if (matchMedia('(pointer: fine)').matches) { field.focus({ preventScroll: true }); field.select?.(); }
+  (place ?? field).scrollIntoView({ block: 'nearest' });
+});
+
+/** What a closed place says of itself. */
+function sayPlaces() {
+  for (const place of document.querySelectorAll('details.place')) {
+    const said = place.querySelector('summary .is');
+    const field = place.querySelector('.grid-form input');
+    if (!said || !field) continue;
+    const slots = place.querySelectorAll('[name="Form.Filled"]:checked').length;
+    said.textContent = place.id === 'place-memory' ? `${slots} × ${field.value}` : field.value;
+  }
+}
+
+const thing = document.getElementById('thing');
+thing?.addEventListener('input', () => soon('thing', async () => {
+  const asked = thing.value.trim();
+  const list = await part(`${location.pathname}?handler=Things&thing=${encodeURIComponent(asked.length < 2 ? '' : asked)}`);
+  if (list && asked === thing.value.trim()) document.getElementById('things').replaceChildren(...list.body.children);
+}));
+// Enter in it takes the first that was found, and never opens the job.
+thing?.addEventListener('keydown', (event) => {
+  if (event.key !== 'Enter') return;
+  event.preventDefault();
+  document.querySelector('#things button')?.click();
+});
+
+// What was just chosen is seen where it went.
+document.querySelector('details.place[open]')?.scrollIntoView({ block: 'center' });

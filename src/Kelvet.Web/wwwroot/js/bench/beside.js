@@ -76,3 +76,13 @@ document.addEventListener('change', (event) => {
 });
 
 export { placeAll };
+
+// A minute that is tapped on the line of a start's time is the minutes since start; tapped again it is not said.
+document.addEventListener('click', (event) => {
+  const mark = event.target.closest('.time-line [data-minute]');
+  const field = mark && document.querySelector('#record [name="signs.minutes"]');
+  if (!field) return;
+  field.value = mark.getAttribute('aria-pressed') === 'true' ? '' : mark.dataset.minute;
+  field.dispatchEvent(new Event('change', { bubbles: true }));
+  for (const one of mark.parentElement.querySelectorAll('[data-minute]')) one.setAttribute('aria-pressed', String(one.dataset.minute === field.value));
+});
