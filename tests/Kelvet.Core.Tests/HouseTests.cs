@@ -299,13 +299,13 @@ public class HouseTests
         var proof = bench.Diagnosis.Of("supply").Proof;
         Assert.True(proof.TwoWay);
         var lines = Regex
-            .Matches(proof.Story(), @"line (\d+)")
+            .Matches(proof.Story(), @"start (\d+)")
             .Select(m => int.Parse(m.Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture))
             .ToArray();
         Assert.Equal(lines.Order(), lines);
         Assert.Equal(lines.Distinct(), lines);
-        Assert.StartsWith("With it the machine failed (line 1: cuts out); without it the machine passed (line 2:", proof.Story());
-        Assert.Contains("with it back the machine failed (line 3", proof.Story());
+        Assert.StartsWith("With it the machine failed (start 1: cuts out); without it the machine passed (start 2:", proof.Story());
+        Assert.Contains("with it back the machine failed (start 3", proof.Story());
     }
 
     [Fact]

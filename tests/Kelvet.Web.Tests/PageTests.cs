@@ -18,7 +18,7 @@ public class PageTests
         var (response, _) = await shop.SendAsync(page, "form[action*=Example]", []);
         Assert.Equal(HttpStatusCode.Redirect, response.StatusCode);
         var bench = await shop.GetAsync(response.Headers.Location!.ToString());
-        Assert.Contains("8 trials", bench.Body!.TextContent);
+        Assert.Contains("8 starts", bench.Body!.TextContent);
     }
 
     [Fact]
@@ -93,7 +93,7 @@ public class PageTests
         var (response, _) = await shop.RecordAsync(path, "6-8");
         Assert.StartsWith("/jobs/1009?said=3", response.Headers.Location!.ToString());
         var after = await shop.GetAsync(response.Headers.Location!.ToString());
-        Assert.Contains("Recorded as line 3", after.QuerySelector("#record-panel [role=status]")!.TextContent);
+        Assert.Contains("Recorded as start", after.QuerySelector("#record-panel [role=status]")!.TextContent);
         Assert.Contains("The customer's supply", after.QuerySelector(".suspects .suspect .name")!.TextContent);
         Assert.Contains("Ondel 350 W, small", after.QuerySelector(".suspects .suspect")!.GetAttribute("title"));
         Assert.Contains("proof one-way", after.QuerySelector(".suspects .suspect")!.TextContent);

@@ -264,7 +264,7 @@ test('a column is stood on again: machine, suspects and advice as they were, and
   assert.notEqual(await page.locator('#suspects-panel').innerText(), now);
   assert.match(await page.locator('#machine [data-place="memory.A2"]').getAttribute('aria-label'), /Orrin 8 GB DDR4/, 'the stick is back in A2');
   assert.equal(await page.locator('.stages, .gate').count(), 0);
-  assert.match(await page.getByRole('link', { name: 'Edit line 4' }).getAttribute('href'), /log\/4$/);
+  assert.match(await page.getByRole('link', { name: /^Edit start/ }).getAttribute('href'), /log\/4$/);
   assert.match(await page.getByRole('link', { name: 'Insert before it' }).getAttribute('href'), /log\/4#insert$/);
   await acted(page, 'x');
   assert.equal(await page.locator('#suspects-panel').innerText(), now);
@@ -276,7 +276,7 @@ test('starts of the same machine are folded, a long climb fits at a key, and a p
   const steps = [{ kind: 'trial', seen: '4' }, ...['6-8', '4', '6-8', '6-8', '4', '6-8', '4'].map((seen, i) => ({ kind: 'trial', changes: i ? [] : ['clear-cmos'], seen }))];
   await open(page, { ...demo('one-slot.json'), steps });
   assert.equal(await page.locator('[data-column]').count(), 2);
-  assert.match(await page.locator('[data-column]').last().getAttribute('aria-label'), /^2–8: Clear CMOS → 7 starts: 4 passed/i);
+  assert.match(await page.locator('[data-column]').last().getAttribute('aria-label'), /^Start 2–8: Clear CMOS → 7 starts: 4 passed/i);
   await page.goto('/jobs/1003');
   await acted(page, 'k');
   assert.ok(await page.evaluate(() => document.getElementById('climb').scrollWidth <= document.getElementById('climb').clientWidth), 'it fits');
@@ -442,7 +442,7 @@ test('without script: a look is made, what is seen is said, a column is stood on
   await page.goto('/jobs/1008');
   await page.locator('[data-column="4"]').click();
   await page.getByRole('link', { name: /Stand there again/ }).click();
-  assert.match(await page.locator('.record').innerText(), /You stand where the bench stood after line 4/);
+  assert.match(await page.locator('.record').innerText(), /You stand where the bench stood after start \d+/);
   await page.goto('/jobs/1008');
   await page.locator('.view summary').click();
   await page.getByRole('button', { name: /Big/ }).click();

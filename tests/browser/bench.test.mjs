@@ -103,8 +103,8 @@ test('the gate, the state strip and the early call', async () => {
   assert.match(await page.locator('.early').innerText(), /Only \d+ s so far/);
   await page.waitForFunction(() => document.getElementById('announce').textContent.includes('can take minutes'));
   await acted(page, '4');
-  assert.match(await page.locator('#record-panel [role=status]').innerText(), /Recorded as line 1/);
-  await page.waitForFunction(() => /Recorded as line 1[\s\S]*Next: /.test(document.getElementById('announce').textContent));
+  assert.match(await page.locator('#record-panel [role=status]').innerText(), /Recorded as start 1/);
+  await page.waitForFunction(() => /Recorded as start 1[\s\S]*Next: /.test(document.getElementById('announce').textContent));
   assert.deepEqual(page.problems, []);
 });
 
@@ -165,7 +165,7 @@ test('what a look found, how a start came about and what it did then are recorde
   await page.selectOption('[name="signs.clockWrong"]', 'true');
   await acted(page, () => page.locator('.stages [data-key="7"]').click());
   const said = await page.locator('#record-panel [role=status]').innerText();
-  assert.match(said, /Recorded as line 2/);
+  assert.match(said, /Recorded as start 1/);
   await page.goto(`${job}/log`);
   assert.match(await page.locator('#line-1').innerText(), /the CPU power plug is out/);
   assert.match(await page.locator('#line-2').innerText(), /Wake from sleep: [\s\S]*it went off; after 12 min; date and time wrong; 61.5 W at the wall/);
@@ -198,7 +198,7 @@ test('what tripped a breaker is not powered with its supply in', async () => {
   assert.equal(await page.locator('.stages, .gate').count(), 0);
   await doTo(page, /^supply/, /Swap Velm 450 W for Brask/);
   await start(page, '6');
-  assert.match(await page.locator('#record-panel [role=status]').innerText(), /Recorded as line 1/);
+  assert.match(await page.locator('#record-panel [role=status]').innerText(), /Recorded as start 1/);
 });
 
 test('a timer survives a reload', async () => {

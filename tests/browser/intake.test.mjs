@@ -126,7 +126,7 @@ test('a walk-in with nothing known is taken in with fewer than 12', async () => 
 
 test('the once-over is answered by one key a point, and a second screen shows the same sheet', async () => {
   const page = await openPage(browser, server);
-  await drainFor(page, 1);
+  await drainFor(page, 5);
   await page.goto('/jobs/1010/once-over');
   const other = await openPage(browser, server);
   await other.goto('/jobs/1010/once-over');

@@ -47,15 +47,27 @@ async function takeIn(title) {
   return page;
 }
 
-test('a job is worked by keyboard alone, from intake to the printed report', async () => {
+/** Counts the keys that are pressed from here on; letters of a word are not, Tab is. */
+function keysOf(page) {
+  const counted = { keys: 0 };
+  const { press } = page.keyboard;
+  page.keyboard.press = (...what) => {
+    counted.keys++;
+    return press.apply(page.keyboard, what);
+  };
+  return counted;
+}
+
+test('a job is worked by keyboard alone, from intake to the printed report', async (t) => {
   const page = await takeIn('Office machine cuts out');
+  const counted = keysOf(page);
   assert.match(page.url(), /\/jobs\/\d+$/);
   assert.match(await page.locator('#h-next').innerText(), /Look it over, then start it/);
 
   // The fault is the supply: whatever else is done it cuts out, and with another supply it runs.
   const supplyIn = async () => (await page.locator('#machine a[aria-label*="Supply: Power supply ("]').count()) > 0;
   await start(page, '2');
-  assert.match(await page.locator('#record-panel [role=status]').innerText(), /Recorded as line 1: cuts out/);
+  assert.match(await page.locator('#record-panel [role=status]').innerText(), /Recorded as start 1: cuts out/);
   let steps = 1;
   for (; steps < 25; steps++) {
     const condemned = await page.locator('.suspects .mark-condemned').count();
@@ -66,6 +78,8 @@ test('a job is worked by keyboard alone, from intake to the printed report', asy
   }
   assert.match(await page.locator('.suspects .suspect').first().innerText(), /supply[\s\S]*condemned/i);
   assert.ok(steps < 20, `${steps} steps`);
+  t.diagnostic(`${steps} steps, ${counted.keys} keys`);
+  assert.ok(counted.keys <= 3 * steps + 2, `${counted.keys} keys for ${steps} steps`);
 
   // Close it and see the report.
   await press(page, 'd');
@@ -155,7 +169,7 @@ test('reading and recording work with script disabled', async () => {
   await page.waitForTimeout(5200);
   await page.getByRole('button', { name: /power on/ }).click();
   await page.getByRole('button', { name: /runs, no POST/ }).click();
-  assert.match(await page.locator('#record-panel [role=status]').innerText(), /Recorded as line 1: runs, no POST/);
+  assert.match(await page.locator('#record-panel [role=status]').innerText(), /Recorded as start 1: runs, no POST/);
   await page.getByRole('link', { name: /Log/ }).click();
   assert.match(await page.locator('#line-1').innerText(), /Clear CMOS/);
 });

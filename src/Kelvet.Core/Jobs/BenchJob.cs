@@ -186,6 +186,11 @@ public sealed class BenchJob
     /// <summary>Every line with what struck it, in the order of writing.</summary>
     public ImmutableArray<LogLine> Lines { get; }
 
+    /// <summary>What a line is called wherever it is named: "start 3", counted from the first start that stands; else "line 7".</summary>
+    /// <param name="number">The line's number.</param>
+    public string NameOf(int number) =>
+        Trials.FirstOrDefault(t => t.Number == number) is { } trial ? $"start {trial.Ordinal}" : $"line {number}";
+
     /// <summary>Every line in the order of events.</summary>
     public IEnumerable<LogLine> InOrder => Lines.OrderBy(l => l.Position);
 

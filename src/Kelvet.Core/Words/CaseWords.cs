@@ -90,7 +90,7 @@ public static class CaseWords
                         : before
                             ? "without it again"
                             : "without it";
-                return $"{state} the machine {(e.With ? "failed" : "passed")} (line {e.Trial.Number}: {e.Trial.Seen.Words()})";
+                return $"{state} the machine {(e.With ? "failed" : "passed")} (start {e.Trial.Ordinal}: {e.Trial.Seen.Words()})";
             }
         );
         var story = string.Join("; ", told);

@@ -63,6 +63,9 @@ public sealed record PlainReport(
         "%",
     ];
 
+    /// <summary>What was done, as one paragraph; empty where nothing was.</summary>
+    public string DoneInWords => string.Join(' ', Done);
+
     /// <summary>The report of a log.</summary>
     /// <param name="diagnosis">The log.</param>
     /// <param name="found">The parts that were found at fault.</param>

@@ -39,8 +39,8 @@ public sealed record ClimbColumn(
     /// <summary>The last of its starts.</summary>
     public Trial Trial => Trials[^1];
 
-    /// <summary>Its line, or its lines.</summary>
-    public string Number => Trials.Length == 1 ? $"{Trial.Number}" : $"{Trials[0].Number}–{Trial.Number}";
+    /// <summary>Which start it is, 1 the first; or which starts.</summary>
+    public string Number => Trials.Length == 1 ? $"{Trial.Ordinal}" : $"{Trials[0].Ordinal}–{Trial.Ordinal}";
 
     /// <summary>"7 starts: 4 passed"; empty for one.</summary>
     public string Folded { get; init; } = "";
@@ -128,7 +128,7 @@ public sealed class ClimbChart
 
     public double Column { get; }
 
-    public double Width => Math.Max(Columns.Length, 1) * Column;
+    public double Width => (Math.Max(Columns.Length, 1) * Column) + (Whole ? Narrow / 2 : 0);
 
     public double Bottom => Head + (BootStages.Count * Row);
 

@@ -57,5 +57,5 @@ public sealed class StartBand
     public double Width => (Drawn.Length + 1) * Step;
 
     private StartMark MarkOf(BenchJob job, Trial trial) =>
-        new(Drawn.IndexOf(trial), ClimbColumn.LookOf(job, trial), $"Line {trial.Number}: {trial.Seen.Words()}");
+        new(Drawn.IndexOf(trial), ClimbColumn.LookOf(job, trial), $"Start {trial.Ordinal}: {trial.Seen.Words()}");
 }

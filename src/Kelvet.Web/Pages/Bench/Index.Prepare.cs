@@ -63,7 +63,7 @@ public sealed partial class IndexModel
         Course = StartCourse.Of(Bench, Pending.Changes);
         Instruction =
             Job.IsClosed ? new Instruction("Closed.", Job.Row.ClosingWords)
-            : IsPast ? new Instruction(Plain.Imperative, $"As it was after line {StandAt}. {Plain.Reason}")
+            : IsPast ? new Instruction(Plain.Imperative, $"As it was after {Job.Bench.NameOf(StandAt!.Value)}. {Plain.Reason}")
             : Instruction.Of(Bench, Plain, Gate, Pending, Step, Rules.DrainSeconds);
         Drawing = Draw();
     }

@@ -328,8 +328,8 @@ public sealed partial class IndexModel(
             if (answer.Refused is { } refused)
                 return await RefusedAsync(refused.Words());
             readers.MachineStarted(Number);
-            if (Kind == StartKind.Load)
-                await desk.StartTimerAsync(Number, HeatModel.Run, Planned.Minutes * 60, HttpContext.RequestAborted);
+            if (Kind == StartKind.Load && await Store.FindAsync(Number, HttpContext.RequestAborted) is { } job)
+                await desk.StartTimerAsync(Number, HeatModel.Run, RunOf(job).Minutes * 60, HttpContext.RequestAborted);
             return BackToBench();
         }
         catch (EntryRefusedException e)
@@ -339,7 +339,9 @@ public sealed partial class IndexModel(
     }
 
     /// <summary>The run that the complaint asks for.</summary>
-    public RunPlan Planned => RunPlan.Of(Job.Bench.Intake.Complaint);
+    public RunPlan Planned => RunOf(Job);
+
+    private static RunPlan RunOf(StoredJob job) => RunPlan.Of(job.Bench.Intake.Complaint);
 
     /// <summary>Starts a countdown, or stops it.</summary>
     public async Task<IActionResult> OnPostTimerAsync(string? name, int? seconds)

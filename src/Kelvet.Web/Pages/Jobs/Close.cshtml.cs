@@ -4,8 +4,10 @@ using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Records;
 using Kelvet.Core.Text;
+using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
+using Kelvet.Web.Wording;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Kelvet.Web.Pages.Jobs;
@@ -49,9 +51,13 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>Why they are replaced all the same, by id, as it stands in the form.</summary>
     public IReadOnlyDictionary<string, string> Why { get; private set; } = new Dictionary<string, string>();
 
-    /// <summary>Ticks what the log speaks for.</summary>
-    public void OnGet() =>
-        (Found, By) = ([.. CaseRecord.StandingOut(Reading.Diagnosis, Rules.Preferences).Select(u => u.Value)], Visitor.Name);
+    /// <summary>Ticks what the log speaks for, and says what was done by it, to be changed.</summary>
+    public void OnGet()
+    {
+        UnitId[] found = [.. CaseRecord.StandingOut(Reading.Diagnosis, Rules.Preferences)];
+        (Found, By) = ([.. found.Select(u => u.Value)], Visitor.Name);
+        Words = Text.Cut(PlainReport.Of(Reading.Diagnosis, found, Rules.Preferences).DoneInWords, MostWords);
+    }
 
     /// <summary>Closes it.</summary>
     public async Task<IActionResult> OnPostAsync(string[]? found, string? words, string? by, string? first, Dictionary<string, string>? why)

@@ -37,12 +37,19 @@ document.addEventListener('keydown', (event) => {
   // What an open menu offers under a key comes before the page's own.
   const key = CSS.escape(event.key);
   const target = document.querySelector(`.menu[open] [data-open-key="${key}"]`) ?? document.querySelector(`[data-key="${key}"]`);
-  if (!target) return;
+  if (!target || isCovered(target)) return;
   event.preventDefault();
   if (target.matches('input')) target.focus();
   else if (target.matches('summary')) openMenu(target);
   else if (!target.disabled) target.click();
 });
+
+/** Whether two columns that are compared lie over it: a key does nothing that cannot be seen. */
+function isCovered(target) {
+  const r = target.getBoundingClientRect();
+  const over = document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2)?.closest('.over-panel.compare');
+  return over !== undefined && over !== null && !over.contains(target);
+}
 
 // A menu that a key opens takes the focus to its first field.
 function openMenu(summary) {

@@ -20,9 +20,7 @@ export const here = () => location.pathname + location.search.replace(/[?&]said=
 
 export function newest() {
   const climb = document.getElementById('climb');
-  const chosen = climb?.querySelector('.chosen .column');
-  if (chosen) climb.scrollLeft = Number(chosen.getAttribute('x')) - climb.clientWidth / 2;
-  else if (climb) climb.scrollLeft = climb.scrollWidth;
+  if (climb) alignClimb(climb);
 }
 
 // What names an element on both sides of an update, for when its place is taken by another.
@@ -87,6 +85,20 @@ const whatItSays = (html) => {
   const page = new DOMParser().parseFromString(html, 'text/html').getElementById('main');
   return [page?.querySelector('h1')?.textContent, page?.querySelector('p')?.textContent].filter(Boolean).join(': ').trim();
 };
+
+/** The newest columns are in view, or the chosen one; the first that is seen is seen whole. */
+function alignClimb(climb) {
+  const columns = [...climb.querySelectorAll('.column')];
+  const drawing = climb.querySelector('svg');
+  const step = columns.length > 1 ? columns[1].getBoundingClientRect().x - columns[0].getBoundingClientRect().x : 0;
+  if (step <= 0) return;
+  const [room, wide] = [climb.clientWidth, step * columns.length];
+  const zoom = drawing.getBoundingClientRect().width / Number(drawing.getAttribute('width'));
+  const last = Math.max(0, Math.ceil((wide - room) / step)) * step;
+  if (last > 0) drawing.setAttribute('width', Math.max(wide, last + room) / zoom);
+  const at = columns.findIndex((c) => c.parentElement.classList.contains('chosen'));
+  climb.scrollLeft = at < 0 ? last : Math.min(last, Math.max(0, Math.floor((at + 0.5 - room / step / 2)) * step));
+}
 
 /** Loads an address, or sends a form to it, and takes up the answer. An answer that is no bench leaves everything as it is and says why. */
 export async function load(address, { push = true, body, records = false, keepRecord = false, quiet = false } = {}) {
