@@ -165,6 +165,10 @@ public sealed partial class Desk(
                     throw new EntryRefusedException("Say who closes the job.");
                 if (ReplacementGate.HeldAtClosing(job.Bench, closing.Found, Atlas.Standard, rules.Preferences) is { Length: > 0 } held)
                     throw new EntryRefusedException(string.Join(" ", held.Select(u => Held(job.Bench, u, rules))));
+                foreach (var fate in closing.Fates.Where(f => !job.Bench.Has(f.Id)))
+                    job = await AppendAsync(job, fate, rules, Attachments.None, cancel);
+                CheckSettled(job.Bench);
+                await MoveShelfAsync(job.Bench, -1, cancel);
                 var row = job.Row;
                 row.ClosedAtUtc = closing.AtUtc ?? Now();
                 row.ClosedBy = rules.By;
@@ -197,6 +201,9 @@ public sealed partial class Desk(
             async job =>
             {
                 var row = job.Row;
+                if (!job.IsClosed)
+                    return new DeskAnswer(job, WasThere: true);
+                await MoveShelfAsync(job.Bench, 1, cancel);
                 var forgotten = await db.Shops.AsNoTracking().OrderBy(s => s.Id).Select(s => s.LearnFromUtc).FirstOrDefaultAsync(cancel);
                 if (row.TaughtJson.Length > 0 && (forgotten is null || row.ClosedAtUtc >= forgotten))
                     await CountAsync(JsonSerializer.Deserialize<Dictionary<string, Tally>>(row.TaughtJson)!, (a, b) => a - b, cancel);
@@ -388,7 +395,7 @@ public sealed partial class Desk(
             var before = await jobs.ReadAsync(row, cancel);
             var lines = before.Bench.Entries.Length;
             var answer = await command(before);
-            if (answer.Job.Bench.Entries.Length != lines)
+            if (answer.Job.Bench.Entries.Length != lines || wasOpen != row.ClosedAtUtc is null)
                 await FollowShelfAsync(answer.Job, cancel);
             await db.SaveChangesAsync(cancel);
             if (answer is { Refused: null, WasThere: false })
@@ -441,4 +448,8 @@ public sealed record Closing(
     IReadOnlyList<string> ProvedModes,
     string Figures,
     DateTime? AtUtc = null
-);
+)
+{
+    /// <summary>What becomes of each part that is not where it came in; empty where each was settled before, or none is.</summary>
+    public IReadOnlyList<SettledEntry> Fates { get; init; } = [];
+}

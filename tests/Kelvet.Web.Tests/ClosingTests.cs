@@ -113,6 +113,75 @@ public class ClosingTests
     }
 
     [Fact]
+    public async Task A_job_is_not_closed_before_every_part_is_settled_and_the_shelf_follows()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        async Task<ShelfRow?> SpareAsync(string id)
+        {
+            await using var scope = shop.Services.CreateAsyncScope();
+            var parts = (await scope.ServiceProvider.GetRequiredService<Shop>().WholeShelfAsync()).Parts;
+            return parts.SingleOrDefault(p => p.Unit.Id.Value == id).Row;
+        }
+
+        const string Path = "/jobs/1009/close";
+        await shop.RecordAsync("/jobs/1009?do=swap%20supply%20shelf-supply", "6-8");
+        var before = await JobAsync(shop, 1009);
+        var many = (await SpareAsync("shelf-supply"))!.Quantity;
+        // A request made by hand: nothing is said, and nothing is stored.
+        var refused = await Assert.ThrowsAsync<EntryRefusedException>(() =>
+            shop.WithDeskAsync((desk, rules) => desk.CloseAsync(1009, new Closing("done", [], [], ""), rules))
+        );
+        Assert.Contains("what becomes of", refused.Message, StringComparison.Ordinal);
+        // Kept without leave: refused by name.
+        var page = await shop.GetAsync(Path);
+        var (_, asked) = await shop.SendAsync(
+            page,
+            "form.grid",
+            [("words", "Done."), ("by", "Ada"), ("becomes[supply].Fate", "Kept")],
+            action: Path
+        );
+        Assert.Contains("who agreed", asked.QuerySelector("[role=alert]")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(before.Bench.Lines.Length, (await JobAsync(shop, 1009)).Bench.Lines.Length);
+        Assert.False((await JobAsync(shop, 1009)).IsClosed);
+
+        (string, string)[] said =
+        [
+            ("words", "Done."),
+            ("by", "Ada"),
+            ("becomes[supply].Fate", "Kept"),
+            ("becomes[supply].Agreed", "the owner, by phone"),
+            ("becomes[shelf-supply].Fate", "Sold"),
+            ("becomes[shelf-supply].Price", "49.90"),
+        ];
+        var (closed, _) = await shop.SendAsync(page, "form.grid", said, action: Path);
+        Assert.Equal(HttpStatusCode.Redirect, closed.StatusCode);
+        Assert.Equal(many - 1, (await SpareAsync("shelf-supply"))!.Quantity);
+        var job = await JobAsync(shop, 1009);
+        Assert.Equal([Fate.Kept, Fate.Sold], job.Bench.Lines.Select(l => l.Stands).OfType<SettledEntry>().Select(s => s.Fate));
+        var kept = job.Bench.Lines.Select(l => l.Stands).OfType<SettledEntry>().First(s => s.Fate == Fate.Kept);
+        var lies = await SpareAsync($"kept-{kept.Id:N}");
+        Assert.Equal(ShelfCondition.Doubtful, lies!.Condition);
+        Assert.Contains(
+            "was sold with the machine for 49.90",
+            (await shop.GetAsync("/jobs/1009/log")).Body!.TextContent,
+            StringComparison.Ordinal
+        );
+
+        // Reopened: it is lent again, and what was kept is on the bench.
+        await shop.WithDeskAsync((desk, _) => desk.ReopenAsync(1009));
+        await shop.WithDeskAsync((desk, _) => desk.ReopenAsync(1009));
+        Assert.Equal(many, (await SpareAsync("shelf-supply"))!.Quantity);
+        Assert.Null(await SpareAsync($"kept-{kept.Id:N}"));
+        Assert.Contains("in job 1009", (await shop.GetAsync("/shelf")).Body!.TextContent, StringComparison.Ordinal);
+        // Lent: it stays the shop's, and its place is known.
+        (string, string)[] lent = [("words", "Done."), ("by", "Ada"), ("becomes[shelf-supply].Fate", "Lent")];
+        var (again, _) = await shop.SendAsync(await shop.GetAsync(Path), "form.grid", lent, action: Path);
+        Assert.Equal(HttpStatusCode.Redirect, again.StatusCode);
+        Assert.Equal(many, (await SpareAsync("shelf-supply"))!.Quantity);
+        Assert.Contains("in job 1009", (await shop.GetAsync("/shelf")).Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task What_a_machine_is_worth_is_kept_beside_what_was_agreed()
     {
         await using var shop = await Workshop.OpenAsync(demo: true);

@@ -123,7 +123,8 @@ public class ProvenanceTests
         async Task<int> CasesAsync() => await db.Tallies.AsNoTracking().SumAsync(t => t.Cases);
         var rules = new DeskRules("Jorin Pell", (await shop.Services.GetRequiredService<HouseRules>().CurrentAsync()).Set, TimeSpan.Zero);
         var before = await CasesAsync();
-        await desk.CloseAsync(1003, new Closing("Stick replaced.", [new("stick-2")], ["stick-dead"], "{}"), rules);
+        var fates = Settling.Usual((await JobAsync(shop, 1003)).Bench, Guid.NewGuid, _ => 35);
+        await desk.CloseAsync(1003, new Closing("Stick replaced.", [new("stick-2")], ["stick-dead"], "{}") { Fates = fates }, rules);
         Assert.Equal(before + 1, await CasesAsync());
         await db
             .Jobs.Where(j => j.Number == 1003)

@@ -87,6 +87,9 @@ public sealed record Trial(
     /// <summary>The range reached, with the power-button test worked in.</summary>
     public StageRange Seen => Entry.Reached;
 
+    /// <summary>The kind of start; one of which none was noted is an ordinary one.</summary>
+    public StartKind Kind => Entry.Kind ?? StartKind.Warm;
+
     /// <summary>The stage that a start must reach to be past what the complaint is about.</summary>
     public BootStage Goal { get; init; } = BootStage.Picture;
 

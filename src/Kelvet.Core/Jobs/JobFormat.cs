@@ -115,6 +115,14 @@ public static class JobFormat
     /// <summary>One unit, as it is stored on the shelf.</summary>
     public static string Write(Unit unit) => JobFields.Unit.Write(unit).ToJsonString(Compact);
 
+    /// <summary>The same under another id and of another origin: a part that stays with the shop.</summary>
+    public static string Write(Unit unit, UnitId id, Origin origin)
+    {
+        var node = JobFields.Unit.Write(unit);
+        (node["id"], node["origin"]) = (id.Value, Dashed.Of(origin));
+        return node.ToJsonString(Compact);
+    }
+
     private static JsonObject Head() => new() { ["format"] = Name, ["version"] = Version };
 
     private static BenchJob OpenAt(DataPart root, Intake intake)

@@ -99,6 +99,9 @@ public static class LineKinds
     /// <summary>Why a part is replaced though something cheap is open.</summary>
     public static readonly LineKind GoAhead = new(LineGate.Words, LineEvidence.None, Mends: false, LineCommand.Words);
 
+    /// <summary>What became of a part.</summary>
+    public static readonly LineKind Settled = new(LineGate.Words, LineEvidence.None, Mends: false, LineCommand.Words);
+
     /// <summary>A part in another machine.</summary>
     public static readonly LineKind Elsewhere = new(LineGate.Words, LineEvidence.Testimony, Mends: false, LineCommand.Words);
 
@@ -149,6 +152,9 @@ public interface ILineReader<out T>
     /// <summary>Why a part is replaced though something cheap is open.</summary>
     T GoAhead(GoAheadEntry line);
 
+    /// <summary>What became of a part.</summary>
+    T Settled(SettledEntry line);
+
     /// <summary>A part in another machine.</summary>
     T Elsewhere(ElsewhereEntry line);
 
@@ -196,6 +202,9 @@ public sealed class PerLine<T>
     /// <summary>Of why a part is replaced though something cheap is open.</summary>
     public required T GoAhead { get; init; }
 
+    /// <summary>Of what became of a part.</summary>
+    public required T Settled { get; init; }
+
     /// <summary>Of a correction of what was taken in.</summary>
     public required T Amend { get; init; }
 
@@ -219,5 +228,22 @@ public sealed class PerLine<T>
 
     /// <summary>All of them, in the order of the documentation.</summary>
     public ImmutableArray<T> All =>
-        [Trial, Finding, Claim, Unseen, Procedure, Misfit, ProofChoice, GoAhead, Amend, Elsewhere, Work, Arrival, Note, Strike, Insert];
+        [
+            Trial,
+            Finding,
+            Claim,
+            Unseen,
+            Procedure,
+            Misfit,
+            ProofChoice,
+            GoAhead,
+            Settled,
+            Amend,
+            Elsewhere,
+            Work,
+            Arrival,
+            Note,
+            Strike,
+            Insert,
+        ];
 }

@@ -121,6 +121,8 @@ internal sealed record Replayed(
 
         public Situation GoAhead(GoAheadEntry line) => Known(_now, line.Unit);
 
+        public Situation Settled(SettledEntry line) => Known(_now, line.Unit);
+
         public Situation Arrival(ArrivalEntry line) => _now.WithUnit(line.Unit);
 
         public Situation Amend(AmendEntry line) => _now;

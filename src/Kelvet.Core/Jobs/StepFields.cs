@@ -189,6 +189,27 @@ internal static class StepFields
         "why that is passed over"
     );
 
+    private static readonly Field<SettledEntry, UnitId> SettledUnit = Needed("unit", UnitForm, (SettledEntry s) => s.Unit);
+    private static readonly Field<SettledEntry, Fate> WhatBecame = Needed(
+        "fate",
+        Forms.Choice<Fate>(),
+        (SettledEntry s) => s.Fate,
+        "what became of it"
+    );
+    private static readonly Field<SettledEntry, decimal?> SoldFor = MayValue(
+        "price",
+        Forms.Money(SettledEntry.MostPrice),
+        (SettledEntry s) => s.Price,
+        "for how much it was sold, in the shop's currency"
+    );
+    private static readonly Field<SettledEntry, string> WhoAgreed = May(
+        "agreed",
+        Forms.Text(SettledEntry.LongestAgreed),
+        (SettledEntry s) => s.Agreed,
+        "",
+        "who agreed that it is kept or thrown away, and when"
+    );
+
     private static readonly Field<AmendEntry, Intake> Amended = Needed(
         "intake",
         new Form<Intake>(
@@ -360,6 +381,12 @@ internal static class StepFields
                 "a part is to be replaced though something that may restore it was not tried",
                 [ReplacedUnit, WhyReplaced],
                 v => new GoAheadEntry(v.Of(EntryId), v.Of(ReplacedUnit), v.Of(WhyReplaced))
+            ),
+            Settled = Kind<SettledEntry>(
+                "settled",
+                "what became of a part that is not where it came in",
+                [SettledUnit, WhatBecame, SoldFor, WhoAgreed],
+                v => new SettledEntry(v.Of(EntryId), v.Of(SettledUnit), v.Of(WhatBecame), v.Of(SoldFor), v.Of(WhoAgreed))
             ),
             Amend = Kind<AmendEntry>(
                 "amend",

@@ -217,6 +217,9 @@ public abstract record Change
             _ => null,
         };
 
+    /// <summary>Whether a unit goes into the machine, out of it, or elsewhere in it by this.</summary>
+    public bool Moves(UnitId unit) => this is Swap s ? s.Out == unit || s.In == unit : this is Fit or Remove or Move && Subject == unit;
+
     /// <summary>
     /// Whether hands go into the machine for it, so that it is off and drained first: not for a setting, a cable behind it
     /// or what hangs outside.

@@ -46,12 +46,12 @@ public sealed record ProofByStarts(StartsOfKind All, ImmutableArray<StartsOfKind
         var told = job.Intake.ReportedTimes;
         return new ProofByStarts(Counted(null), [.. Enum.GetValues<StartKind>().Where(IsOfInterest).Select(k => Counted(k))]);
 
-        bool IsOfInterest(StartKind kind) => job.Trials.Any(t => StartTally.KindOf(t) == kind) || job.Intake.Complaint.When == kind;
+        bool IsOfInterest(StartKind kind) => job.Trials.Any(t => t.Kind == kind) || job.Intake.Complaint.When == kind;
 
         StartsOfKind Counted(StartKind? kind)
         {
-            var of = failing.Where(t => kind is null || StartTally.KindOf(t) == kind).ToArray();
-            var passed = clean.Count(t => kind is null || StartTally.KindOf(t) == kind);
+            var of = failing.Where(t => kind is null || t.Kind == kind).ToArray();
+            var passed = clean.Count(t => kind is null || t.Kind == kind);
             var (failed, starts) = (of.Count(t => t.Failed), of.Length);
             // Not seen on the bench: as often as it was told, for the kind that it was told of.
             if (failed == 0 && failing.Length == 0 && told is { } times && (kind is null || kind == job.Intake.Complaint.When))

@@ -78,6 +78,21 @@ public static class Forms
             $"{least:0.##} to {most:0.##}"
         );
 
+    /// <summary>An amount of money, 0 or more, exact to what is written.</summary>
+    public static Form<decimal> Money(decimal most) =>
+        new(
+            p => (decimal)p.Number(0, (double)most),
+            v => v,
+            () =>
+                new JsonObject
+                {
+                    ["type"] = "number",
+                    ["minimum"] = 0,
+                    ["maximum"] = most,
+                },
+            $"0 to {most:N0}"
+        );
+
     /// <summary>A member of an enumeration, as <see cref="Dashed"/> writes it.</summary>
     public static Form<T> Choice<T>()
         where T : struct, Enum =>

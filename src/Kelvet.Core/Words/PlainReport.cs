@@ -80,7 +80,7 @@ public sealed record PlainReport(
                 ? [job.Trials.Length == 0 ? "It has not been tried yet." : "No single part was found to be the cause."]
                 : [.. named.Select(WrongWith)],
             [.. named.Select(s => HowKnown(s, job, accepted.Contains(s.Unit.Id))).Where(s => s.Length > 0)],
-            [.. named.SelectMany(s => DoneTo(s, job))],
+            [.. named.SelectMany(s => DoneTo(s, job)), .. Settled(job)],
             [.. ToWatch(named, job)],
             [.. OfMisfits(job)]
         );
@@ -144,6 +144,9 @@ public sealed record PlainReport(
         var instead = job.Intake.Received.PlaceOf(unit.Id) is { } place && job.Now.Now[place] is { } other ? job.Now.Parts[other] : null;
         yield return instead is null ? $"The {kind} was taken out." : $"The {kind} was replaced by {instead.Name}.";
     }
+
+    private static IEnumerable<string> Settled(BenchJob job) =>
+        Settling.Of(job).Select(p => p.Said?.ToTheOwner(Plainly(p.Unit.Kind)) ?? "").Where(w => w.Length > 0);
 
     private static IEnumerable<string> ToWatch(Suspect[] named, BenchJob job)
     {

@@ -144,14 +144,11 @@ public static class HandOverSheet
             yield return new(HandOverKind.Misfit, job.Now.Parts[misfit.Unit], "", misfit.Kind);
         foreach (var end in Procedures.LooseEnds(job))
             yield return new(HandOverKind.LooseEnd, null, end);
-        foreach (var (unit, _) in job.OutOfPlace())
+        var strays = Settling.Of(job);
+        foreach (var (unit, _) in job.OutOfPlace().Where(o => strays.All(s => s.Unit.Id != o.Unit.Id || s.Said is null)))
             yield return new(HandOverKind.PartOut, unit, "");
-        foreach (var lent in job.Now.Now.At.Values.Select(id => job.Now.Parts[id]).Where(u => u.Origin == Origin.Shelf && !IsOutside(u)))
-            yield return new(HandOverKind.PartLent, lent, "");
+        foreach (var lent in strays.Where(s => s is { Stray: Stray.OursIn, Said: null }))
+            yield return new(HandOverKind.PartLent, lent.Unit, "");
         yield return new(HandOverKind.Case, null, "");
     }
-
-    /// <summary>The bench's own monitor, cable and lead stay at the bench.</summary>
-    private static bool IsOutside(Unit unit) =>
-        UnitFacts.Of(unit.Kind).Outside || unit.Kind is UnitKind.MainsLead or UnitKind.Outlet or UnitKind.PowerStrip;
 }

@@ -114,7 +114,10 @@ public static class DemoShop
                 entry.Find("teaches")?.Flag() == false ? [] : Experience.Proved(diagnosis, found),
                 CaseRecord.Of(diagnosis, Preferences.Usual, found).Write(),
                 job.Entries[^1].At.UtcDateTime.AddHours(2)
-            );
+            )
+            {
+                Fates = Settling.Usual(job, Guid.NewGuid, u => (decimal)Preferences.Usual.PriceOf(u.Kind).New),
+            };
             await desk.CloseAsync(number, closing, under);
         }
 

@@ -41,6 +41,10 @@ public static class LogWords
         public string GoAhead(GoAheadEntry g) =>
             $"{Name(job, g.Unit)} is to be replaced, though not all that may restore it was tried: {g.Reason}";
 
+        public string Settled(SettledEntry s) =>
+            $"{Text.Capital(Name(job, s.Unit))} {FateRow.Row(s.Fate).Past}"
+            + $"{(s.Price is { } price ? $" for {price:0.00}" : "")}{(s.Agreed.Length > 0 ? $", as agreed: {s.Agreed}" : "")}.";
+
         public string Amend(AmendEntry a) => $"Corrected what was taken in: {a.Reason}";
 
         public string Claim(ClaimEntry c) =>

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
@@ -51,20 +52,67 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>Why they are replaced all the same, by id, as it stands in the form.</summary>
     public IReadOnlyDictionary<string, string> Why { get; private set; } = new Dictionary<string, string>();
 
+    /// <summary>What is said of a part, as it stands in the form.</summary>
+    public sealed class FateForm
+    {
+        /// <summary>What becomes of it; null where nothing was chosen.</summary>
+        public Fate? Fate { get; set; }
+
+        /// <summary>For how much it is sold.</summary>
+        public decimal? Price { get; set; }
+
+        /// <summary>Who agreed.</summary>
+        public string? Agreed { get; set; }
+    }
+
+    /// <summary>The parts that have to be settled.</summary>
+    public ImmutableArray<StrayPart> Strays => Settling.Of(Job.Bench);
+
+    /// <summary>Parts that are in the machine and not where they came in.</summary>
+    public ImmutableArray<(Unit Unit, Place Place)> OutOfPlace =>
+        [.. Job.Bench.OutOfPlace().Where(o => Strays.All(s => s.Unit.Id != o.Unit.Id))];
+
+    /// <summary>What is said of each, by its id.</summary>
+    public IReadOnlyDictionary<string, FateForm> Becomes { get; private set; } = new Dictionary<string, FateForm>();
+
+    /// <summary>What was said of each part before, or what usually becomes of it.</summary>
+    private Dictionary<string, FateForm> AsUsual() =>
+        Strays
+            .Select(s => s.Said)
+            .OfType<SettledEntry>()
+            .Concat(Settling.Usual(Job.Bench, Guid.NewGuid, u => (decimal)Rules.Preferences.PriceOf(u.Kind).New))
+            .ToDictionary(
+                s => s.Unit.Value,
+                s => new FateForm
+                {
+                    Fate = s.Fate,
+                    Price = s.Price,
+                    Agreed = s.Agreed,
+                }
+            );
+
     /// <summary>Ticks what the log speaks for, and says what was done by it, to be changed.</summary>
     public void OnGet()
     {
         UnitId[] found = [.. CaseRecord.StandingOut(Reading.Diagnosis, Rules.Preferences)];
         (Found, By) = ([.. found.Select(u => u.Value)], Visitor.Name);
+        Becomes = AsUsual();
         Words = Text.Cut(PlainReport.Of(Reading.Diagnosis, found, Rules.Preferences).DoneInWords, MostWords);
     }
 
     /// <summary>Closes it.</summary>
-    public async Task<IActionResult> OnPostAsync(string[]? found, string? words, string? by, string? first, Dictionary<string, string>? why)
+    public async Task<IActionResult> OnPostAsync(
+        string[]? found,
+        string? words,
+        string? by,
+        string? first,
+        Dictionary<string, string>? why,
+        Dictionary<string, FateForm>? becomes
+    )
     {
         await ReadAsync();
         (Found, Words, By, First) = (found ?? [], words?.Trim() ?? "", by?.Trim() ?? "", first ?? "");
-        Why = why ?? [];
+        (Why, Becomes) = (why ?? [], becomes ?? []);
         if (Words.Length is 0 or > MostWords)
             return await RefusedAsync($"Say what was done, in 1 to {MostWords} characters.", "words");
         if (By.Length is 0 or > WhoModel.LongestName)
@@ -101,7 +149,10 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
                 );
             await desk.CloseAsync(
                 Number,
-                new Data.Closing(Words, units, Experience.Proved(Reading.Diagnosis, units, accepted), record.Write()),
+                new Data.Closing(Words, units, Experience.Proved(Reading.Diagnosis, units, accepted), record.Write())
+                {
+                    Fates = [.. Strays.Select(SaidOf).OfType<SettledEntry>()],
+                },
                 rules,
                 HttpContext.RequestAborted
             );
@@ -119,6 +170,25 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
 
         house.Learnt();
         return Redirect($"/jobs/{Number}/report");
+    }
+
+    /// <summary>What the form says of a part; null where it says nothing, or what was said before.</summary>
+    /// <exception cref="ArgumentException">Something that belongs to it is missing.</exception>
+    private SettledEntry? SaidOf(StrayPart part)
+    {
+        if (Becomes.GetValueOrDefault(part.Unit.Id.Value) is not { Fate: { } fate } said)
+            return null;
+        var row = FateRow.Row(fate);
+        try
+        {
+            var entry = new SettledEntry(Guid.NewGuid(), part.Unit.Id, fate, row.Priced ? said.Price : null, said.Agreed ?? "");
+            var isSame = part.Said is { } before && (before.Fate, before.Price, before.Agreed) == (entry.Fate, entry.Price, entry.Agreed);
+            return isSame ? null : entry;
+        }
+        catch (ArgumentException e)
+        {
+            throw new EntryRefusedException($"{Job.Bench.Now.Parts.NameOf(part.Unit)}: {Forms.Plainly(e)}");
+        }
     }
 
     /// <summary>Reopens it.</summary>

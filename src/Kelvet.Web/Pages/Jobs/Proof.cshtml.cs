@@ -61,9 +61,7 @@ public sealed class ProofModel(
         var clean = Intermittence.CleanRun(job);
         var lines = new List<(int, string)>();
         foreach (var t in clean)
-            lines.Add(
-                (t.Number, $"{StartTally.KindOf(t).Words()}{(t.Entry.At == default ? "" : $", {await Visitor.TimeAsync(t.Entry.At)}")}")
-            );
+            lines.Add((t.Number, $"{t.Kind.Words()}{(t.Entry.At == default ? "" : $", {await Visitor.TimeAsync(t.Entry.At)}")}"));
         Run = lines;
         if (job.Trials is [.., { Passed: true } before, { Failed: true } last] && before.Situation.IsSameAs(last.Situation))
             Broken = last.Ordinal;

@@ -1,9 +1,8 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Planning;
 
-namespace Kelvet.Core.Proving;
+namespace Kelvet.Core.Planning;
 
 /// <summary>All starts of one kind in a job, and what they could tell.</summary>
 /// <param name="Kind">The kind.</param>
@@ -25,12 +24,9 @@ public sealed record StartTally(StartKind Kind, ImmutableArray<Trial> Trials, in
         return [.. Enum.GetValues<StartKind>().Select(k => Counted(job, k, k == next)).Where(t => t.IsNext || t.Trials.Length > 0)];
     }
 
-    /// <summary>The kind of a start; one of which none was noted is an ordinary one.</summary>
-    public static StartKind KindOf(Trial trial) => trial.Entry.Kind ?? StartKind.Warm;
-
     private static StartTally Counted(BenchJob job, StartKind kind, bool next)
     {
-        ImmutableArray<Trial> of = [.. job.Trials.Where(t => KindOf(t) == kind)];
+        ImmutableArray<Trial> of = [.. job.Trials.Where(t => t.Kind == kind)];
         return new StartTally(kind, of, of.Count(t => t.Failed), of.Count(t => !job.CouldHaveFailed(t))) { IsNext = next };
     }
 }
