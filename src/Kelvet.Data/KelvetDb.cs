@@ -43,6 +43,17 @@ public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbCon
 
     public DbSet<SentRow> Sents => Set<SentRow>();
 
+    public DbSet<InvoiceRow> Invoices => Set<InvoiceRow>();
+
+    private static void Invoice(Microsoft.EntityFrameworkCore.Metadata.Builders.EntityTypeBuilder<InvoiceRow> invoice)
+    {
+        invoice.HasKey(i => i.Number);
+        invoice.Property(i => i.Number).ValueGeneratedNever();
+        invoice.HasIndex(i => i.JobNumber);
+        // An invoice is taken back once.
+        invoice.HasIndex(i => i.Credits).IsUnique();
+    }
+
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
         modelBuilder.Entity<JobRow>(job =>
@@ -86,11 +97,13 @@ public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbCon
             shop.Property(s => s.School).HasDefaultValue("advisor");
             shop.Property(s => s.DrainSeconds).HasDefaultValue(20);
             shop.Property(s => s.SupportCsv).HasDefaultValue("");
+            shop.Property(s => s.BillingJson).HasDefaultValue("");
             shop.Property(s => s.CopyFolder).HasDefaultValue("");
             shop.Property(s => s.CopySealed).HasDefaultValue("");
             shop.Property(s => s.CopyDays).HasDefaultValue(7);
             shop.Property(s => s.CopyWeeks).HasDefaultValue(13);
         });
+        modelBuilder.Entity<InvoiceRow>(Invoice);
         modelBuilder.Entity<ShelfRow>().Property(s => s.Why).HasDefaultValue("");
         modelBuilder.Entity<ShelfUseRow>().HasIndex(u => new { u.ShelfId, u.JobNumber });
         modelBuilder.Entity<CardRow>(card =>

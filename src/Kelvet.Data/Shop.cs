@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Kelvet.Core.Billing;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
@@ -19,6 +20,10 @@ public sealed class Shop(KelvetDb db)
     /// <summary>The zone that times are shown in; UTC when the stored name is unknown here.</summary>
     public async Task<TimeZoneInfo> TimeZoneAsync() =>
         TimeZoneInfo.TryFindSystemTimeZoneById((await RowAsync()).TimeZone, out var zone) ? zone : TimeZoneInfo.Utc;
+
+    /// <summary>How it writes its bills.</summary>
+    /// <exception cref="DataFileException">What is stored cannot be read.</exception>
+    public async Task<BillingTerms> TermsAsync() => BillingTerms.Read((await RowAsync()).BillingJson);
 
     public async Task<IReadOnlyList<string>> TechniciansAsync() => await db.Technicians.Select(t => t.Name).Order().ToListAsync();
 

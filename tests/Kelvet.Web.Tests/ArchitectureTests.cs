@@ -43,6 +43,7 @@ public partial class ArchitectureTests
         "Training",
         "Words",
         "Records",
+        "Billing",
     ];
 
     [Fact]

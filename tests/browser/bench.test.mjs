@@ -118,7 +118,7 @@ test('after "4 or 5" the power button is asked for, and its answer corrects the 
   await acted(page, '1');
   assert.equal(await page.locator('#record [name=note]').inputValue(), 'for the next start', 'the answer is no line of what is being written');
   assert.equal(await page.locator('.ask').count(), 0);
-  assert.match(await page.locator('[data-column="1"]').getAttribute('aria-label'), /1\* corrected: as received → POST, no picture/i);
+  assert.match(await page.locator('[data-column="1"]').getAttribute('aria-label'), /Start 1, corrected: as received → POST, no picture/i);
   assert.deepEqual(page.problems, []);
 });
 

@@ -183,7 +183,7 @@ test('a catalogue is mapped, refused with its lines, mended and brought in', asy
 test('what tools print of a machine becomes its parts, and what they do not tell is told', async () => {
   const page = await openPage(browser, server);
   await page.goto('/jobs/new');
-  await page.locator('summary', { hasText: 'Read the parts from' }).click();
+  await page.locator('#place-listing > summary').click();
   await page.locator('#listing').fill('Handle 0x0011, DMI type 17, 84 bytes\nMemory Device\n\tSize: 8 GB\n\tLocator: DIMM_A2\n\tType: DDR4\n\tSerial Number: 1A2B\n\nnot a line of it\n');
   await page.getByRole('button', { name: 'Read the parts' }).click();
   await page.locator('[role=status]').waitFor();

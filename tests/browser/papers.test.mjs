@@ -133,7 +133,7 @@ test('a run is planned, its readings are read and drawn, and both are kept with 
   await page.locator('#limit').fill('85');
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Start the run' }).click();
-  assert.match(await page.locator('.next-cell').first().innerText(), /A run is under way until .*Break it off at 85 °C, a rail more than 5 % off, a fan that stops/s);
+  assert.match(await page.locator('.run-strip').innerText(), /A run is under way until .*Break it off at 85 °C, a rail more than 5 % off, a fan that stops/s);
   const rise = Array.from({ length: 300 }, (_, t) => `${t},${(70 - 35 * Math.exp(-t / 50)).toFixed(1)},${1200 + t},${t > 200 ? 11.2 : 12.05},90,${t % 7}`);
   await page.locator('#readings').fill(['seconds,cpu,fan,+12V,watts,mystery', ...rise].join('\n'));
   await page.getByRole('button', { name: 'Read them' }).click();
@@ -159,6 +159,7 @@ test('a run is planned, its readings are read and drawn, and both are kept with 
   assert.match(await page.locator('main').innerText(), /Traces[\s\S]*Line \d+, a run under load/);
   assert.equal(await page.locator('.heat').count(), 4);
   await page.goto('/jobs/1003/heat');
+  await page.keyboard.press('i');
   await page.locator('#readings').fill('seconds,cpu\n0,warm\n');
   await page.getByRole('button', { name: 'Read them' }).click();
   assert.match(await page.locator('[role=alert]').innerText(), /Line 2, column cpu: "warm" is no figure/);
@@ -328,5 +329,43 @@ test('the hand-over sheet is made for the machine, one key a point; what is open
   await page.waitForURL(/close$/);
   await page.goto(`${path}/log`);
   assert.match(await page.locator('main').innerText(), new RegExp(`Hand-over sheet: ${points.length - 1} of ${points.length} points in order\\. Open: Memory: it sees 16 GB`));
+  assert.deepEqual(page.problems, []);
+});
+
+test('each currency has the decimals that ECMA-402 takes from ISO 4217', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/shop');
+  const apart = await page.locator('#currency option').evaluateAll((options) => options.flatMap((o) => {
+    const [code, decimals] = o.textContent.trim().split(', ');
+    const known = new Intl.NumberFormat('en', { style: 'currency', currency: code }).resolvedOptions().maximumFractionDigits;
+    return known === (decimals ? parseInt(decimals, 10) : 2) ? [] : [code];
+  }));
+  // What is usual in cash there, where the standard has decimals.
+  assert.deepEqual(apart, ['ALL', 'COP', 'HUF', 'IDR', 'IQD', 'PKR']);
+  assert.ok((await page.locator('#currency option').count()) > 90);
+});
+
+test('an invoice is issued by one key, printed with its letterhead, and adds up', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/who');
+  await page.getByRole('button', { name: 'Ada Fenn' }).click();
+  await page.waitForURL((url) => url.pathname !== '/who');
+  await page.goto('/shop');
+  await page.locator('#address').fill('Harbour Lane 3\nHarrowmere');
+  await page.locator('#tax').fill('20');
+  await page.locator('#billing button').click();
+  await page.waitForURL(/#billing/);
+  await page.goto('/jobs/1001/invoice');
+  await page.keyboard.press('n');
+  await page.locator('h1', { hasText: /^Invoice \d{5}$/ }).waitFor();
+  const { pages, text } = await printed(page, '/jobs/1001/invoice?paper=a4', 'A4');
+  assert.equal(pages.length, 1);
+  assert.match(text, /Harbour Lane 3/);
+  assert.doesNotMatch(text, /credit|Currency, tax|likely|%\s*sure/i);
+  const sums = await page.locator('tbody tr td:last-child').allInnerTexts();
+  const cents = sums.map((s) => Math.round(parseFloat(s) * 100));
+  const [net, tax, total] = cents.slice(-3);
+  assert.equal(net + tax, total);
+  assert.equal(cents.slice(0, -3).reduce((a, b) => a + b, 0), net);
   assert.deepEqual(page.problems, []);
 });

@@ -132,6 +132,38 @@ namespace Kelvet.Data.Migrations
                     b.ToTable("Customers");
                 });
 
+            modelBuilder.Entity("Kelvet.Data.InvoiceRow", b =>
+                {
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("BillJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("Credits")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateTime>("IssuedUtc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("JobNumber")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Credits")
+                        .IsUnique();
+
+                    b.HasIndex("JobNumber");
+
+                    b.ToTable("Invoices");
+                });
+
             modelBuilder.Entity("Kelvet.Data.JobRow", b =>
                 {
                     b.Property<int>("Id")
@@ -510,6 +542,12 @@ namespace Kelvet.Data.Migrations
                     b.Property<int>("Id")
                         .ValueGeneratedOnAdd()
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("BillingJson")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
 
                     b.Property<int>("CopyDays")
                         .ValueGeneratedOnAdd()

@@ -56,6 +56,13 @@ public sealed class Visitor(IHttpContextAccessor http, Shop shop)
             .ConvertTime(new DateTimeOffset(DateTime.SpecifyKind(utc, DateTimeKind.Utc)), await shop.TimeZoneAsync())
             .ToString("ddd d MMM");
 
+    /// <summary>A UTC time as a day on paper: "3 March 2026".</summary>
+    public async Task<string> LongDayAsync(DateTime utc) =>
+        (await LocalAsync(new DateTimeOffset(DateTime.SpecifyKind(utc, DateTimeKind.Utc)))).ToString(
+            "d MMMM yyyy",
+            System.Globalization.CultureInfo.InvariantCulture
+        );
+
     /// <summary>The end of a day by the shop's clock, UTC.</summary>
     public async Task<DateTime> EndOfDayAsync(DateTime day) =>
         TimeZoneInfo.ConvertTimeToUtc(

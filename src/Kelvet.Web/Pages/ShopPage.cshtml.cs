@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Billing;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
@@ -95,6 +96,7 @@ public sealed class ShopPageModel(
         var row = await shop.RowAsync();
         Name = row.Name;
         Zone = row.TimeZone;
+        Terms = await shop.TermsAsync();
         Shelf = await shop.ShelfAsync();
         var views = hub.All().ToDictionary(v => v.Id);
         Readers = [.. (await signals.ReadersAsync()).Select(r => (r, views.GetValueOrDefault(r.Id)))];
@@ -230,6 +232,56 @@ public sealed class ShopPageModel(
         );
         house.Changed();
         return Redirect("/shop#ways");
+    }
+
+    /// <summary>How the shop writes its bills.</summary>
+    public BillingTerms Terms { get; private set; } = BillingTerms.Usual;
+
+    /// <summary>Keeps how bills are written.</summary>
+    public async Task<IActionResult> OnPostBillingAsync(
+        string? currency,
+        decimal? tax,
+        string? taxName,
+        bool withTax,
+        Labour? labour,
+        decimal? flat,
+        decimal? fee,
+        string? prefix,
+        string? reach,
+        string? taxNumber,
+        string? address
+    )
+    {
+        await OnGetAsync();
+        if (tax is null || flat is null || fee is null || labour is null)
+            return await RefusedAsync("Tax and prices of bills are numbers; work is charged by time or flat.", "tax");
+        BillingTerms terms;
+        try
+        {
+            terms = new BillingTerms
+            {
+                CurrencyCode = currency ?? "",
+                Tax = tax.Value,
+                TaxName = taxName?.Trim() ?? "",
+                WithTax = withTax,
+                Labour = labour.Value,
+                FlatPrice = flat.Value,
+                DiagnosisFee = fee.Value,
+                Prefix = prefix?.Trim() ?? "",
+                Reach = reach?.Trim() ?? "",
+                TaxNumber = taxNumber?.Trim() ?? "",
+                Address = address?.Replace("\r", "", StringComparison.Ordinal).Trim() ?? "",
+            };
+        }
+        catch (ArgumentException e)
+        {
+            return await RefusedAsync(Forms.Plainly(e), "billing");
+        }
+
+        if (terms.WhyNot() is { } why)
+            return await RefusedAsync(why, "billing");
+        await shop.ChangeAsync(row => row.BillingJson = terms.Write());
+        return Redirect("/shop#billing");
     }
 
     /// <summary>Kinds of part that have a price.</summary>

@@ -61,6 +61,7 @@ public sealed record JobPlace(char Key, string Name, string What, params IReadOn
             new("Return sheet", "return"),
             new("Ticket", "ticket"),
             new("Estimate", "estimate"),
+            new("Invoice", "invoice"),
             new("Hand-over sheet", "hand-over")
         ),
         new('d', "Close", "what was found, and what becomes of every part", new JobPlacePage("Close", "close")),

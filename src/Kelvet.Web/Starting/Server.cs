@@ -195,6 +195,7 @@ public static class Server
         services.AddSingleton(TimeProvider.System);
         services.AddScoped<JobStore>();
         services.AddScoped<Shop>();
+        services.AddScoped<Invoices>();
         services.AddScoped<CustomerStore>();
         services.AddScoped<CatalogueStore>();
         services.AddScoped<BenchState>();

@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using System.Text.Json;
+using Kelvet.Core.Billing;
 using Kelvet.Core.Machines;
-using Kelvet.Core.Planning;
 using Kelvet.Core.Records;
 using Kelvet.Core.Words;
 using Kelvet.Data;
@@ -11,7 +11,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>The report for the owner, in plain words; with what it comes to where that is asked for.</summary>
-public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, Visitor visitor) : JobPageModel(store, readings, visitor)
+public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, Visitor visitor, Shop shop, Invoices invoices)
+    : JobPageModel(store, readings, visitor)
 {
     private static readonly JsonSerializerOptions Json = new() { WriteIndented = true, PropertyNamingPolicy = JsonNamingPolicy.CamelCase };
 
@@ -25,22 +26,14 @@ public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, 
     /// <summary>The report.</summary>
     public PlainReport Plain { get; private set; } = null!;
 
-    /// <summary>Bench hours by the atlas's times.</summary>
-    public double Hours => Effort.Minutes(Job.Bench, Rules.Atlas) / 60;
-
-    /// <summary>What they cost.</summary>
-    public double Work => Math.Round(Hours * Rules.Preferences.HourlyRate, 2);
-
-    /// <summary>New parts that are in the machine as it goes out, with their prices.</summary>
-    public IEnumerable<(string Name, double Price)> Parts =>
-        Job
-            .Bench.Now.Now.At.Values.Select(id => Job.Bench.Now.Parts[id])
-            .Where(u => u.Origin != Origin.Customer && Job.Bench.Intake.Received.PlaceOf(u.Id) is null)
-            .Select(u => (u.Name, Rules.Preferences.PriceOf(u.Kind).New));
+    /// <summary>What it comes to; null where there is nothing to charge.</summary>
+    public Bill? Bill { get; private set; }
 
     /// <summary>Shows it.</summary>
-    public void OnGet(string? paper)
+    public async Task OnGetAsync(string? paper)
     {
+        var issued = Invoices.Holding(await invoices.OfAsync(Number, HttpContext.RequestAborted));
+        Bill = issued is not null ? BillFormat.Read(issued.BillJson) : InvoiceModel.BillOf(Job.Bench, Rules, await shop.TermsAsync());
         Paper = paper == "letter" ? "letter" : "a4";
         Plain = PlainReport.Of(Reading.Diagnosis, Found(), Rules.Preferences);
     }

@@ -81,7 +81,7 @@ picture?.addEventListener('click', (event) => {
 
 /** What a closed place says of itself. */
 function sayPlaces() {
-  for (const place of document.querySelectorAll('details.place')) {
+  for (const place of document.querySelectorAll('details.told-place')) {
     const said = place.querySelector('summary .is');
     const field = place.querySelector('.grid-form input');
     if (!said || !field) continue;
@@ -104,4 +104,4 @@ thing?.addEventListener('keydown', (event) => {
 });
 
 // What was just chosen is seen where it went.
-document.querySelector('details.place[open]')?.scrollIntoView({ block: 'center' });
+document.querySelector('details.told-place[open]')?.scrollIntoView({ block: 'center' });
