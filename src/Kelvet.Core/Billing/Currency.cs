@@ -5,7 +5,7 @@ namespace Kelvet.Core.Billing;
 /// <summary>
 /// A currency by its letters in ISO 4217, with the decimals that its amounts are written with. The list is a part of ISO 4217:2015 list
 /// one, from memory; its decimals are compared with those of ECMA-402, which takes them from there, as the browser knows them
-/// (tests/browser/papers.test.mjs); six differ, for which the browser goes by what is usual in cash.
+/// (tests/browser/papers.test.mjs); seven differ, for which the browser goes by what is usual in cash.
 /// </summary>
 public sealed record Currency
 {

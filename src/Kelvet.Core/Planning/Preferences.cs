@@ -186,6 +186,9 @@ public sealed record Preferences
     /// <summary>What a used part costs of a new one, where the shop has not said. Common practice, no published source.</summary>
     public const double UsedShare = 0.5;
 
+    /// <summary>For how much a part is sold: one of the shelf is used, and has proved itself; any other is new.</summary>
+    public decimal SellingPrice(Unit unit) => (decimal)(unit.Origin == Origin.Shelf ? PriceOf(unit.Kind).Used : PriceOf(unit.Kind).New);
+
     /// <summary>What a part of a kind costs, new and used: as the shop has said, else as <see cref="UnitFacts"/> has it. The only way
     /// to a price.</summary>
     public Price PriceOf(UnitKind kind)

@@ -54,7 +54,7 @@ public sealed record JobPlace(char Key, string Name, string What, params IReadOn
         new(
             'r',
             "Papers",
-            "reports, return sheets, ticket, estimate, hand-over",
+            "reports, return sheets, ticket, estimate, invoice, hand-over",
             new("Papers", "papers"),
             new("Technician's report", "report"),
             new("Customer's report", "customer"),

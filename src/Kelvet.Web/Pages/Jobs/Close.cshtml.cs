@@ -80,7 +80,7 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
         Strays
             .Select(s => s.Said)
             .OfType<SettledEntry>()
-            .Concat(Settling.Usual(Job.Bench, Guid.NewGuid, u => (decimal)Rules.Preferences.PriceOf(u.Kind).New))
+            .Concat(Settling.Usual(Job.Bench, Guid.NewGuid, Rules.Preferences.SellingPrice))
             .ToDictionary(
                 s => s.Unit.Value,
                 s => new FateForm

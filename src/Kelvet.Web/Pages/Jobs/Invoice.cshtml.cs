@@ -71,13 +71,7 @@ public sealed class InvoiceModel(
 
     /// <summary>What a job comes to by the shop's prices.</summary>
     public static Bill? BillOf(BenchJob job, Rules rules, BillingTerms terms) =>
-        JobBill.Of(
-            job,
-            Effort.Minutes(job, rules.Atlas),
-            (decimal)rules.Preferences.HourlyRate,
-            u => (decimal)rules.Preferences.PriceOf(u.Kind).New,
-            terms
-        );
+        JobBill.Of(job, Effort.Minutes(job, rules.Atlas), (decimal)rules.Preferences.HourlyRate, rules.Preferences.SellingPrice, terms);
 
     /// <summary>Issues it: it gets its number, and is not changed any more.</summary>
     public async Task<IActionResult> OnPostAsync()
