@@ -460,4 +460,23 @@ public sealed class TakingInTests
         var plain = Told().Append(new TrialEntry(Guid.NewGuid(), [], StageRange.At(BootStage.Picture)));
         Assert.True(plain.CouldHaveFailed(plain.Trials[0]));
     }
+
+    [Fact]
+    public void Starts_are_counted_by_kind_and_what_could_not_have_failed_is_told_apart()
+    {
+        static string[] Said(BenchJob job) =>
+            [.. StartTally.Of(job).Select(t => $"{t.Kind.Plural()}: {t.Words()}{(t.IsNext ? ", next" : "")}")];
+        TrialEntry Start(StartKind? kind, BootStage at) => new(Guid.NewGuid(), [], StageRange.At(at)) { Kind = kind };
+        var told = Told(new Complaint { When = StartKind.Cold });
+        Assert.Equal(["Cold starts: none yet, next"], Said(told));
+        var warm = told.Append(Start(StartKind.Warm, BootStage.Picture)).Append(Start(null, BootStage.Picture));
+        Assert.Equal(["Cold starts: none yet, next", "Ordinary starts: 2, none could show it"], Said(warm));
+        var cold = warm.Append(Start(StartKind.Cold, BootStage.RunsNoPost)).Append(Start(StartKind.Cold, BootStage.Picture));
+        Assert.Equal(["Cold starts: 1 of 2 failed, next", "Ordinary starts: 2, none could show it"], Said(cold));
+        // It fails at a plain start after all: each could have, and a plain one is next.
+        Assert.Equal(
+            ["Cold starts: 1 of 2 failed", "Ordinary starts: 1 of 3 failed, next"],
+            Said(cold.Append(Start(null, BootStage.RestartLoop)))
+        );
+    }
 }

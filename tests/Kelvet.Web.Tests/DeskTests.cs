@@ -271,7 +271,7 @@ public class DeskTests
             ("Form.What", "Insert"),
             "/jobs/1008/log/5"
         );
-        Assert.Matches(@"Line 5: stays, but what was started was another machine", preview.QuerySelector("#preview")!.TextContent);
+        Assert.Matches(@"Start \d+: stays, but what was started was another machine", preview.QuerySelector("#preview")!.TextContent);
         Assert.Equal(before.Lines.Length, (await JobAsync(shop, 1008)).Lines.Length);
         var (done, _) = await shop.SendAsync(
             form,
