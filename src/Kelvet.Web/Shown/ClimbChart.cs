@@ -36,6 +36,16 @@ public sealed record ClimbColumn(
     ImmutableArray<string> Looks
 )
 {
+    /// <summary>
+    /// Base line of <see cref="Sign"/>: above the range, or below one that reaches the top; null where there is none, or no room between
+    /// the range and the words under the column. The column's title has it in full.
+    /// </summary>
+    public double? SignAt =>
+        Sign.Length == 0 ? null
+        : Top > ClimbChart.TopOf(BootStage.Picture) ? Top - 4
+        : Top + Height + 15 <= ClimbChart.Head + (BootStages.Count * ClimbChart.Row) ? Top + Height + 15
+        : null;
+
     /// <summary>The last of its starts.</summary>
     public Trial Trial => Trials[^1];
 
