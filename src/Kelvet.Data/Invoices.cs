@@ -24,14 +24,15 @@ public sealed class Invoices(KelvetDb db, TimeProvider clock)
     /// <summary>Issues an invoice; where one holds already, it is that one.</summary>
     /// <param name="job">Number of the job.</param>
     /// <param name="bill">What it is for.</param>
+    /// <param name="terms">How the shop writes its bills now: kept with it.</param>
     /// <param name="by">Who issues it.</param>
     /// <param name="cancel">Gives up.</param>
-    public async Task<InvoiceRow> IssueAsync(int job, Bill bill, string by, CancellationToken cancel = default)
+    public async Task<InvoiceRow> IssueAsync(int job, Bill bill, BillingTerms terms, string by, CancellationToken cancel = default)
     {
         await using var writing = await db.WriteAsync(cancel);
         if (Holding(await OfAsync(job, cancel)) is { } holds)
             return holds;
-        return await KeepAsync(job, bill, by, null, writing, cancel);
+        return await KeepAsync(job, BillFormat.Write(bill), terms.Write(), by, null, writing, cancel);
     }
 
     /// <summary>Takes an invoice back by a credit note of the same amount; where one does already, it is that one.</summary>
@@ -43,12 +44,13 @@ public sealed class Invoices(KelvetDb db, TimeProvider clock)
         if (all.FirstOrDefault(i => i.Number == number && i.Credits is null) is not { } invoice)
             return null;
         return all.FirstOrDefault(i => i.Credits == number)
-            ?? await KeepAsync(job, BillFormat.Read(invoice.BillJson), by, number, writing, cancel);
+            ?? await KeepAsync(job, invoice.BillJson, invoice.TermsJson, by, number, writing, cancel);
     }
 
     private async Task<InvoiceRow> KeepAsync(
         int job,
-        Bill bill,
+        string bill,
+        string terms,
         string by,
         int? credits,
         KelvetDb.Writing writing,
@@ -61,7 +63,8 @@ public sealed class Invoices(KelvetDb db, TimeProvider clock)
             JobNumber = job,
             IssuedUtc = clock.GetUtcNow().UtcDateTime,
             By = by,
-            BillJson = BillFormat.Write(bill),
+            BillJson = bill,
+            TermsJson = terms,
             Credits = credits,
         };
         db.Invoices.Add(row);

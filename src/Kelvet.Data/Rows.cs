@@ -403,26 +403,6 @@ public sealed class ShopRow
     public string SupportCsv { get; set; } = "";
 }
 
-/// <summary>An invoice, or a credit note that takes one back. Written once, never changed; whom it is to stands with the job.</summary>
-public sealed class InvoiceRow
-{
-    /// <summary>Its number, 1 for the first: they run on without a gap.</summary>
-    public int Number { get; set; }
-
-    /// <summary>Number of its job.</summary>
-    public int JobNumber { get; set; }
-
-    public DateTime IssuedUtc { get; set; }
-
-    public string By { get; set; } = "";
-
-    /// <summary>What it is for, as <see cref="Core.Billing.BillFormat"/>.</summary>
-    public string BillJson { get; set; } = "";
-
-    /// <summary>Number of the invoice that it takes back; null for an invoice.</summary>
-    public int? Credits { get; set; }
-}
-
 /// <summary>What lines and closings were read with. Written once, never changed.</summary>
 public sealed class RuleSetRow
 {

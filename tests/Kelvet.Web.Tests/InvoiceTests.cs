@@ -64,7 +64,16 @@ public class InvoiceTests
         Assert.Contains("Invoice R-00001", Said(issued), StringComparison.Ordinal);
         Assert.Contains("Quay 3", Said(issued), StringComparison.Ordinal);
         Assert.Equal(total, issued.QuerySelector(".total .num")!.TextContent.Trim());
-        // The hour gets dearer: what is issued stays.
+        // The shop moves, and the hour gets dearer: what is issued stays.
+        (string, string)[] moved =
+        [
+            .. terms.Where(t => t.Item1 is not ("prefix" or "address")),
+            ("prefix", "X-"),
+            ("address", "Elsewhere"),
+        ];
+        await shop.SendAsync(await shop.GetAsync("/shop"), "#billing", moved);
+        Assert.Contains("Invoice R-00001", Said(await shop.GetAsync(Path)), StringComparison.Ordinal);
+        Assert.Contains("Quay 3", Said(await shop.GetAsync(Path)), StringComparison.Ordinal);
         await shop.SendAsync(await shop.GetAsync("/shop"), "#ways", [("hourlyRate", "999")]);
         Assert.Equal(total, (await shop.GetAsync(Path)).QuerySelector(".total .num")!.TextContent.Trim());
         Assert.Contains(total, Said(await shop.GetAsync("/jobs/1009/customer?cost=true")), StringComparison.Ordinal);
@@ -80,7 +89,7 @@ public class InvoiceTests
         // Issued anew, it is another number and today's figures.
         await shop.SendAsync(await shop.GetAsync(Path), "main form", [], action: Path);
         var again = await shop.GetAsync(Path);
-        Assert.Contains("Invoice R-00003", Said(again), StringComparison.Ordinal);
+        Assert.Contains("Invoice X-00003", Said(again), StringComparison.Ordinal);
         Assert.NotEqual(total, again.QuerySelector(".total .num")!.TextContent.Trim());
         Assert.Equal([1, 2, 3], (await WithAsync(shop, i => i.OfAsync(1009))).Select(i => i.Number));
     }
@@ -98,12 +107,15 @@ public class InvoiceTests
                     for (var n = 0; n < 6; n++)
                     {
                         var job = 2000 + (bench * 10) + n;
-                        var invoice = await WithAsync(shop, i => i.IssueAsync(job, bill, $"Bench {bench}"));
+                        var invoice = await WithAsync(shop, i => i.IssueAsync(job, bill, BillingTerms.Usual, $"Bench {bench}"));
                         if (n % 3 == 0)
                             await WithAsync(shop, i => i.CreditAsync(job, invoice.Number, $"Bench {bench}"));
                         // Nobody has two of one job.
                         if (n % 3 == 1)
-                            Assert.Equal(invoice.Number, (await WithAsync(shop, i => i.IssueAsync(job, bill, "again"))).Number);
+                            Assert.Equal(
+                                invoice.Number,
+                                (await WithAsync(shop, i => i.IssueAsync(job, bill, BillingTerms.Usual, "again"))).Number
+                            );
                     }
                 })
         );

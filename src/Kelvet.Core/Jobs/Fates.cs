@@ -178,7 +178,7 @@ public static class Settling
     private static SettledEntry? SaidOf(BenchJob job, UnitId unit, Stray stray)
     {
         SettledEntry? said = null;
-        foreach (var line in job.Lines.Select(l => l.Stands))
+        foreach (var line in job.InOrder.Select(l => l.Stands))
         {
             if (line is SettledEntry settled && settled.Unit == unit)
                 said = settled;

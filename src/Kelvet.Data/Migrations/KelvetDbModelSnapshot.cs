@@ -154,6 +154,10 @@ namespace Kelvet.Data.Migrations
                     b.Property<int>("JobNumber")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("TermsJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.HasKey("Number");
 
                     b.HasIndex("Credits")

@@ -33,7 +33,7 @@ public sealed class StartBand
         Drawn = job.Trials.Skip(Hidden).ToImmutableArray();
         Rows =
         [
-            .. StartTally.Of(job).Select(t => (t, t.Trials.Where(s => Drawn.Contains(s)).Select(s => MarkOf(job, s)).ToImmutableArray())),
+            .. StartTally.Of(job).Select(t => (t, t.Trials.Where(s => s.Ordinal > Hidden).Select(s => MarkOf(job, s)).ToImmutableArray())),
         ];
         Changed = [.. Drawn.Select((t, i) => (t, i)).Where(d => d.i > 0 && d.t.Changes.Length > 0).Select(d => d.i)];
         Clean = Intermittence.CleanNow(job);
@@ -58,5 +58,5 @@ public sealed class StartBand
     public double Width => (Drawn.Length + 1) * Step;
 
     private StartMark MarkOf(BenchJob job, Trial trial) =>
-        new(Drawn.IndexOf(trial), ClimbColumn.LookOf(job, trial), $"Start {trial.Ordinal}: {trial.Seen.Words()}");
+        new(trial.Ordinal - 1 - Hidden, ClimbColumn.LookOf(job, trial), $"Start {trial.Ordinal}: {trial.Seen.Words()}");
 }

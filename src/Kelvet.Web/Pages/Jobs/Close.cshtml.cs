@@ -66,7 +66,9 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
     }
 
     /// <summary>The parts that have to be settled.</summary>
-    public ImmutableArray<StrayPart> Strays => Settling.Of(Job.Bench);
+    public ImmutableArray<StrayPart> Strays => _strays ??= Settling.Of(Job.Bench);
+
+    private ImmutableArray<StrayPart>? _strays;
 
     /// <summary>Parts that are in the machine and not where they came in.</summary>
     public ImmutableArray<(Unit Unit, Place Place)> OutOfPlace =>

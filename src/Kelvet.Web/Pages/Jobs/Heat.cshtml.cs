@@ -7,6 +7,7 @@ using Kelvet.Core.Text;
 using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
+using Kelvet.Web.Shown;
 using Kelvet.Web.Wording;
 using Microsoft.AspNetCore.Mvc;
 
@@ -110,10 +111,10 @@ public sealed class HeatModel(
     public bool IsOver => Ends <= clock.GetUtcNow().UtcDateTime;
 
     /// <summary>When it is over and now, ms since 1970.</summary>
-    public string EndsMs => Ms(Ends!.Value);
+    public string EndsMs => Moment.Ms(Ends!.Value);
 
     /// <inheritdoc cref="EndsMs"/>
-    public string NowMs => Ms(clock.GetUtcNow().UtcDateTime);
+    public string NowMs => Moment.Ms(clock.GetUtcNow().UtcDateTime);
 
     /// <summary>What is left of it, "7:30".</summary>
     public string Left => (Ends!.Value - clock.GetUtcNow().UtcDateTime).ToString(@"h\:mm\:ss", CultureInfo.InvariantCulture);
@@ -121,9 +122,6 @@ public sealed class HeatModel(
     /// <summary>Seconds of it that are over, 0 to all of them.</summary>
     public int Passed =>
         (int)Math.Clamp(Plan.Minutes * 60 - (Ends!.Value - clock.GetUtcNow().UtcDateTime).TotalSeconds, 0, Plan.Minutes * 60);
-
-    private static string Ms(DateTime utc) =>
-        new DateTimeOffset(DateTime.SpecifyKind(utc, DateTimeKind.Utc)).ToUnixTimeMilliseconds().ToString(CultureInfo.InvariantCulture);
 
     /// <summary>The draw that the resistance is reckoned with, W; null where it is not known.</summary>
     public double? Draw =>

@@ -44,7 +44,7 @@ public sealed class InvoiceModel(
     public bool IsCredited => Issued is { Credits: null } shown && All.Any(i => i.Credits == shown.Number);
 
     /// <summary>Its number as it stands on paper.</summary>
-    public string NumberOf(InvoiceRow row) => $"{Terms.Prefix}{row.Number:00000}";
+    public static string NumberOf(InvoiceRow row) => $"{BillingTerms.Read(row.TermsJson).Prefix}{row.Number:00000}";
 
     /// <summary>Shows it.</summary>
     public Task OnGetAsync() => FillAsync();
@@ -59,9 +59,9 @@ public sealed class InvoiceModel(
     private async Task FillAsync()
     {
         Paper = Paper == "letter" ? "letter" : "a4";
-        Terms = await shop.TermsAsync();
         All = await invoices.OfAsync(Number, HttpContext.RequestAborted);
         Issued = Of is { } asked ? All.FirstOrDefault(i => i.Number == asked) : Invoices.Holding(All);
+        Terms = Issued is { } written ? BillingTerms.Read(written.TermsJson) : await shop.TermsAsync();
         Bill = Issued is { } issued ? BillFormat.Read(issued.BillJson) : await BillAsync();
         if (Job.Row.CustomerId is { } id)
             Customer = await customers.GetAsync(id, HttpContext.RequestAborted);
@@ -83,7 +83,7 @@ public sealed class InvoiceModel(
             return await RefusedAsync("Say who you are first, above: an invoice says who issued it.");
         if (await BillAsync() is not { } bill)
             return await RefusedAsync("There is nothing to charge: no work, no part that was sold.");
-        await invoices.IssueAsync(Number, bill, Visitor.Name, HttpContext.RequestAborted);
+        await invoices.IssueAsync(Number, bill, await shop.TermsAsync(), Visitor.Name, HttpContext.RequestAborted);
         return Redirect($"/jobs/{Number}/invoice");
     }
 

@@ -11,7 +11,7 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace Kelvet.Data.Migrations
 {
     [DbContext(typeof(KelvetDb))]
-    [Migration("20261130131810_Billing")]
+    [Migration("20261130143040_Billing")]
     partial class Billing
     {
         /// <inheritdoc />
@@ -156,6 +156,10 @@ namespace Kelvet.Data.Migrations
 
                     b.Property<int>("JobNumber")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("TermsJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.HasKey("Number");
 

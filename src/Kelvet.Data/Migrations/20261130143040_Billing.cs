@@ -22,6 +22,7 @@ namespace Kelvet.Data.Migrations
                     IssuedUtc = table.Column<DateTime>(type: "TEXT", nullable: false),
                     By = table.Column<string>(type: "TEXT", nullable: false),
                     BillJson = table.Column<string>(type: "TEXT", nullable: false),
+                    TermsJson = table.Column<string>(type: "TEXT", nullable: false),
                     Credits = table.Column<int>(type: "INTEGER", nullable: true),
                 },
                 constraints: table =>
