@@ -114,7 +114,8 @@ public class BillingTests
             .Trial("6", Swap("stick-1", "new-stick"))
             .Job;
 
-    private static Bill? BillOf(BenchJob job, double minutes, BillingTerms terms) => JobBill.Of(job, minutes, 60, _ => 35, terms);
+    private static Bill? BillOf(BenchJob job, double minutes, BillingTerms terms) =>
+        JobBill.Of(job, [new UnitId("supply"), new UnitId("stick-1")], minutes, 60, _ => 35, terms);
 
     [Fact]
     public void A_job_is_charged_by_the_quarter_of_an_hour_and_by_what_stays_in_the_machine()
@@ -126,6 +127,8 @@ public class BillingTests
             bill.Lines.Select(l => (l.What, l.Quantity, l.Price))
         );
         Assert.Equal(145, bill.Total);
+        // A spare that was borrowed to try is not charged.
+        Assert.Equal(["Work"], JobBill.Of(job, [], 61, 60, _ => 35, BillingTerms.Usual)!.Lines.Select(l => l.What));
         // What was said at closing is what is charged; what is lent is not.
         var said = job.Append(new SettledEntry(Guid.NewGuid(), new UnitId("new-stick"), Fate.Sold, 29.90m, ""))
             .Append(new SettledEntry(Guid.NewGuid(), new UnitId("s-supply"), Fate.Lent, null, ""));

@@ -109,6 +109,7 @@ public class SettlingTests
         {
             var random = new Random(seed);
             var job = Shop().Trial("4").Job;
+            UnitId[] all = [.. job.Now.Parts.All.Select(u => u.Id)];
             for (var i = 0; i < 12; i++)
             {
                 var ids = job.Now.Parts.All.Select(u => u.Id.Value).ToArray();
@@ -116,12 +117,15 @@ public class SettlingTests
                 Change change = random.Next(3) == 0 ? new Change.Remove(new UnitId(Any())) : Swap(Any(), Any());
                 if (job.Now.TryAfter(change, out _, out _))
                     job = job.Append(new WorkEntry(Guid.NewGuid(), [change]));
-                if (random.Next(4) == 0 && Settling.Usual(job, Guid.NewGuid, _ => 9.99m) is [var first, ..])
+                if (random.Next(4) == 0 && Settling.Usual(job, all, Guid.NewGuid, _ => 9.99m) is [var first, ..])
                     job = job.Append(first);
             }
 
-            foreach (var fate in Settling.Usual(job, Guid.NewGuid, _ => 9.99m))
+            foreach (var fate in Settling.Usual(job, all, Guid.NewGuid, _ => 9.99m))
                 job = job.Append(fate);
+            // What has no usual fate is said by hand: the first that it can have.
+            foreach (var row in Settling.Open(job).Select(p => (p.Unit, Fate: FateRow.For(p.Stray).First())))
+                job = job.Append(Fated(row.Unit.Id.Value, row.Fate.Fate, row.Fate.Priced ? 9.99m : null));
             Assert.Empty(Settling.Open(job));
             // Each part is in the machine as it came, or something is said of it.
             foreach (var unit in job.Now.Parts.All.Where(u => !u.IsAway && !Settling.StaysAtBench(u)))
@@ -134,6 +138,21 @@ public class SettlingTests
                 );
             }
         }
+    }
+
+    [Fact]
+    public void What_was_swapped_only_to_try_has_no_usual_fate()
+    {
+        var job = Shop().Trial("4").Trial("6", Swap("supply", "s-supply")).Trial("6", Swap("stick-1", "s-stick")).Job;
+        (string, Fate)[] Usual(params string[] found) =>
+            [.. Settling.Usual(job, [.. found.Select(f => new UnitId(f))], Guid.NewGuid, _ => 9).Select(f => (f.Unit.Value, f.Fate))];
+        Assert.Equal([("new-stick", Fate.ToShelf)], Usual());
+        // The supply is at fault: it goes back, and the spare stays. The borrowed stick and the customer's own are asked for.
+        Assert.Equal([("supply", Fate.GivenBack), ("s-supply", Fate.Sold), ("new-stick", Fate.ToShelf)], Usual("supply"));
+        Assert.Equal([("new-stick", Fate.ToShelf)], Usual("board"));
+        // A part that is at fault and still in the machine has nothing standing in for it.
+        var back = job.Append(new WorkEntry(Guid.NewGuid(), [Swap("s-supply", "supply")]));
+        Assert.DoesNotContain(Settling.Usual(back, [new UnitId("supply")], Guid.NewGuid, _ => 9), f => f.Fate is Fate.Sold);
     }
 
     [Fact]

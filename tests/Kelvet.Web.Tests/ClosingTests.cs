@@ -69,7 +69,7 @@ public class ClosingTests
         var (closed, _) = await shop.SendAsync(
             page,
             "form:has(#words)",
-            [("words", "done"), ("by", "Ada"), ("first", "supply"), ("found", "stick-1")],
+            [("words", "done"), ("by", "Ada"), ("first", "supply"), ("found", "stick-1"), .. Workshop.Settled(page)],
             action: Close
         );
         Assert.Equal(HttpStatusCode.Redirect, closed.StatusCode);

@@ -280,7 +280,7 @@ public class FailSmallTests
                 shop.SendAsync(
                     close,
                     "form.grid",
-                    [("words", "Board replaced."), ("by", "Ada Fenn"), ("found", "board")],
+                    [("words", "Board replaced."), ("by", "Ada Fenn"), ("found", "board"), .. Workshop.Settled(close)],
                     action: "/jobs/1008/close"
                 ),
                 shop.SendAsync(shelf, "form[action*=Part]", [("kind", "Cooler"), ("part", "Tarn tower"), ("quantity", "1")])
@@ -298,7 +298,7 @@ public class FailSmallTests
         var (done, _) = await shop.SendAsync(
             close,
             "form.grid",
-            [("words", "Board replaced."), ("by", "Ada Fenn"), ("found", "board")],
+            [("words", "Board replaced."), ("by", "Ada Fenn"), ("found", "board"), .. Workshop.Settled(close)],
             action: "/jobs/1008/close"
         );
         Assert.Equal("/jobs/1008/report", done.Headers.Location!.ToString());

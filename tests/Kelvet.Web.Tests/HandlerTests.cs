@@ -172,7 +172,7 @@ public class HandlerTests
         var (closed, _) = await shop.SendAsync(
             page,
             "form:has(#words)",
-            [.. told, ("why[stick-1]", "Its owner wants more.")],
+            [.. told, ("why[stick-1]", "Its owner wants more."), .. Workshop.Settled(page)],
             action: Close
         );
         Assert.Equal(HttpStatusCode.Redirect, closed.StatusCode);

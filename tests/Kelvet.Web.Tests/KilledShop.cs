@@ -70,6 +70,7 @@ internal sealed class KilledShop(Random random)
 
             await ending.CancelAsync();
             await Task.WhenAll(work);
+            Assert.True(_closings > 0, "No closing was ever acknowledged: kills in the middle of one prove nothing.");
             // Alone: what is recorded between a copy and its being put back is lost as it is meant to be.
             var restore = RestoreAsync(server, Go);
             for (var i = 0; i < StopsInRestore && !restore.IsCompleted; i++, done++)
@@ -231,6 +232,10 @@ internal sealed class KilledShop(Random random)
             content.Add(new StringContent("Board replaced."), "words");
             content.Add(new StringContent("Ada Fenn"), "by");
             content.Add(new StringContent("board"), "found");
+            foreach (var (name, value) in Workshop.Settled(page))
+                content.Add(new StringContent(value), name);
+            foreach (var price in page.QuerySelectorAll("input[name^=becomes][type=number]"))
+                content.Add(new StringContent(price.GetAttribute("value")!), price.GetAttribute("name")!);
         }
 
         var sent = server.RedirectsAsync($"/jobs/1008/close{(reopen ? "?handler=Reopen" : "")}", content);

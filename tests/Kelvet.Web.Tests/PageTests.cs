@@ -223,7 +223,7 @@ public class PageTests
         var (response, _) = await shop.SendAsync(
             close,
             "form.grid",
-            [("words", "Second stick replaced."), ("by", "Jorin Pell")],
+            [("words", "Second stick replaced."), ("by", "Jorin Pell"), .. Workshop.Settled(close)],
             action: "/jobs/1003/close"
         );
         Assert.Equal("/jobs/1003/report", response.Headers.Location!.ToString());

@@ -22,7 +22,7 @@ public class ProvenanceTests
             await shop.SendAsync(
                 page,
                 "form.grid",
-                [("words", words), ("by", "Jorin Pell"), .. found.Select(f => ("found", f))],
+                [("words", words), ("by", "Jorin Pell"), .. found.Select(f => ("found", f)), .. Workshop.Settled(page)],
                 action: $"/jobs/{number}/close"
             )
         ).Response;
@@ -123,7 +123,8 @@ public class ProvenanceTests
         async Task<int> CasesAsync() => await db.Tallies.AsNoTracking().SumAsync(t => t.Cases);
         var rules = new DeskRules("Jorin Pell", (await shop.Services.GetRequiredService<HouseRules>().CurrentAsync()).Set, TimeSpan.Zero);
         var before = await CasesAsync();
-        var fates = Settling.Usual((await JobAsync(shop, 1003)).Bench, Guid.NewGuid, _ => 35);
+        var bench = (await JobAsync(shop, 1003)).Bench;
+        var fates = Settling.Usual(bench, [.. bench.Now.Parts.All.Select(u => u.Id)], Guid.NewGuid, _ => 35);
         await desk.CloseAsync(1003, new Closing("Stick replaced.", [new("stick-2")], ["stick-dead"], "{}") { Fates = fates }, rules);
         Assert.Equal(before + 1, await CasesAsync());
         await db

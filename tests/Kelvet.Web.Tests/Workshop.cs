@@ -146,6 +146,13 @@ public sealed class Workshop : IAsyncDisposable
         return await new HtmlParser().ParseDocumentAsync(await response.Content.ReadAsStringAsync());
     }
 
+    /// <summary>What somebody says of each part that has to be settled: the first thing that can become of it.</summary>
+    public static IEnumerable<(string Name, string Value)> Settled(IHtmlDocument page) =>
+        page.QuerySelectorAll("select[name^=becomes]")
+            .Select(s =>
+                (s.GetAttribute("name")!, s.QuerySelectorAll("option").Select(o => o.GetAttribute("value")!).First(v => v.Length > 0))
+            );
+
     /// <summary>Sends a form of a page as a browser would, with some fields changed and one button pressed.</summary>
     public async Task<(HttpResponseMessage Response, IHtmlDocument Page)> SendAsync(
         IHtmlDocument page,

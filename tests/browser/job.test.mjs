@@ -16,10 +16,13 @@ after(async () => {
   await server?.stop();
 });
 
-/** Presses a key that leads to another page and waits for it. */
+/** Presses a key that leads to another page and waits for it, however busy the machine is. */
 async function press(page, key) {
-  await Promise.all([page.waitForNavigation(), page.keyboard.press(key)]);
+  await Promise.all([page.waitForNavigation({ timeout: 90_000 }), page.keyboard.press(key)]);
 }
+
+/** A field has the focus: letters are not taken for keys. */
+const inField = (page) => page.waitForFunction(() => document.activeElement?.matches('input, textarea'));
 
 /** Presses Tab until the focused element has this text or name. */
 async function tabTo(page, wanted, most = 80) {
@@ -38,9 +41,11 @@ async function tabTo(page, wanted, most = 80) {
 async function takeIn(title) {
   const page = await openPage(browser, server);
   await page.goto('/who');
+  await inField(page);
   await page.keyboard.type('Ada Fenn');
   await press(page, 'Enter');
   await press(page, 'j');
+  await inField(page);
   await page.keyboard.type(title);
   await tabTo(page, 'Open the job');
   await press(page, 'Enter');

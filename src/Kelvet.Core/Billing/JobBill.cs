@@ -11,11 +11,19 @@ public static class JobBill
 
     /// <summary>The bill; null where there is nothing to charge.</summary>
     /// <param name="job">The job.</param>
+    /// <param name="found">The parts that are found at fault: what stands in for one, and is not settled yet, is charged.</param>
     /// <param name="minutes">Minutes of work, by the bench's times.</param>
     /// <param name="hourly">Price of an hour.</param>
     /// <param name="price">Price of a part of which none was said yet.</param>
     /// <param name="terms">How the shop writes its bills.</param>
-    public static Bill? Of(BenchJob job, double minutes, decimal hourly, Func<Unit, decimal> price, BillingTerms terms)
+    public static Bill? Of(
+        BenchJob job,
+        IReadOnlyCollection<UnitId> found,
+        double minutes,
+        decimal hourly,
+        Func<Unit, decimal> price,
+        BillingTerms terms
+    )
     {
         var lines = new List<BillLine>();
         if (terms.DiagnosisFee > 0)
@@ -29,7 +37,7 @@ public static class JobBill
         {
             if (part.Said is { Fate: Fate.Sold, Price: { } sold })
                 lines.Add(new BillLine(part.Unit.Name, 1, "pc", sold, terms.Tax));
-            else if (part.Said is null && FateRow.For(part.Stray).First().Fate == Fate.Sold)
+            else if (part.Said is null && FateRow.For(part.Stray).First().Fate == Fate.Sold && Settling.IsForGood(job, part, found))
                 lines.Add(new BillLine(part.Unit.Name, 1, "pc", price(part.Unit), terms.Tax));
         }
 

@@ -147,16 +147,36 @@ public static class Settling
     /// <summary>Those of which nobody has said what became of them.</summary>
     public static ImmutableArray<StrayPart> Open(BenchJob job) => [.. Of(job).Where(p => p.Said is null)];
 
-    /// <summary>The usual fate of each part of which nothing is said yet.</summary>
+    /// <summary>
+    /// The usual fate of each part of which nothing is said yet and which is where it is for good: a part that was found at fault is given
+    /// back, what stands in for it is sold, what was bought and not used goes to the shelf. What was swapped only to try has none: it is
+    /// put back, or somebody says what becomes of it.
+    /// </summary>
     /// <param name="job">The job.</param>
+    /// <param name="found">The parts that are found at fault.</param>
     /// <param name="id">Makes the id of a line.</param>
     /// <param name="price">For how much a part is sold.</param>
-    public static ImmutableArray<SettledEntry> Usual(BenchJob job, Func<Guid> id, Func<Unit, decimal> price) =>
+    public static ImmutableArray<SettledEntry> Usual(
+        BenchJob job,
+        IReadOnlyCollection<UnitId> found,
+        Func<Guid> id,
+        Func<Unit, decimal> price
+    ) =>
         [
             .. Open(job)
+                .Where(p => IsForGood(job, p, found))
                 .Select(p => (p.Unit, Row: FateRow.For(p.Stray).First()))
                 .Select(p => new SettledEntry(id(), p.Unit.Id, p.Row.Fate, p.Row.Priced ? price(p.Unit) : null, "")),
         ];
+
+    /// <summary>Whether a part is where it is because of what was found, and not only to try.</summary>
+    internal static bool IsForGood(BenchJob job, StrayPart part, IReadOnlyCollection<UnitId> found) =>
+        part.Stray switch
+        {
+            Stray.TheirsOut => found.Contains(part.Unit.Id),
+            Stray.BoughtOut => true,
+            _ => found.Any(f => job.Now.Parts.Find(f)?.Kind == part.Unit.Kind && !job.Now.Now.Has(f)),
+        };
 
     private static Stray? StrayOf(BenchJob job, Unit unit) =>
         StaysAtBench(unit)

@@ -116,7 +116,7 @@ public static class DemoShop
                 job.Entries[^1].At.UtcDateTime.AddHours(2)
             )
             {
-                Fates = Settling.Usual(job, Guid.NewGuid, Preferences.Usual.SellingPrice),
+                Fates = Settling.Usual(job, found, Guid.NewGuid, Preferences.Usual.SellingPrice),
             };
             await desk.CloseAsync(number, closing, under);
         }

@@ -26,7 +26,7 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
     public string Words { get; private set; } = "";
 
     /// <summary>Ids of the ticked parts.</summary>
-    public IReadOnlyCollection<string> Found { get; private set; } = [];
+    public IReadOnlyCollection<string> Ticked { get; private set; } = [];
 
     /// <summary>What it was first taken for, as it stands in the form: a part's id, "-" for nothing in particular, or empty for what
     /// the log spoke for.</summary>
@@ -44,7 +44,7 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
     public IReadOnlyList<Unit> Held =>
         ReplacementGate.HeldAtClosing(
             Job.Bench,
-            Found.Where(UnitId.IsValid).Select(f => new UnitId(f)).Where(Job.Bench.Now.Parts.Has),
+            Ticked.Where(UnitId.IsValid).Select(f => new UnitId(f)).Where(Job.Bench.Now.Parts.Has),
             Rules.Atlas,
             Rules.Preferences
         );
@@ -78,11 +78,11 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
     public IReadOnlyDictionary<string, FateForm> Becomes { get; private set; } = new Dictionary<string, FateForm>();
 
     /// <summary>What was said of each part before, or what usually becomes of it.</summary>
-    private Dictionary<string, FateForm> AsUsual() =>
+    private Dictionary<string, FateForm> AsUsual(UnitId[] found) =>
         Strays
             .Select(s => s.Said)
             .OfType<SettledEntry>()
-            .Concat(Settling.Usual(Job.Bench, Guid.NewGuid, Rules.Preferences.SellingPrice))
+            .Concat(Settling.Usual(Job.Bench, found, Guid.NewGuid, Rules.Preferences.SellingPrice))
             .ToDictionary(
                 s => s.Unit.Value,
                 s => new FateForm
@@ -97,8 +97,8 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
     public void OnGet()
     {
         UnitId[] found = [.. CaseRecord.StandingOut(Reading.Diagnosis, Rules.Preferences)];
-        (Found, By) = ([.. found.Select(u => u.Value)], Visitor.Name);
-        Becomes = AsUsual();
+        (Ticked, By) = ([.. found.Select(u => u.Value)], Visitor.Name);
+        Becomes = AsUsual(found);
         Words = Text.Cut(PlainReport.Of(Reading.Diagnosis, found, Rules.Preferences).DoneInWords, MostWords);
     }
 
@@ -113,20 +113,20 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
     )
     {
         await ReadAsync();
-        (Found, Words, By, First) = (found ?? [], words?.Trim() ?? "", by?.Trim() ?? "", first ?? "");
+        (Ticked, Words, By, First) = (found ?? [], words?.Trim() ?? "", by?.Trim() ?? "", first ?? "");
         (Why, Becomes) = (why ?? [], becomes ?? []);
         if (Words.Length is 0 or > MostWords)
             return await RefusedAsync($"Say what was done, in 1 to {MostWords} characters.", "words");
         if (By.Length is 0 or > WhoModel.LongestName)
             return await RefusedAsync($"Say who closes the job: a name of 1 to {WhoModel.LongestName} characters.", "by");
-        if (Found.Any(f => !UnitId.IsValid(f) || !Job.Bench.Now.Parts.Has(new UnitId(f))))
+        if (Ticked.Any(f => !UnitId.IsValid(f) || !Job.Bench.Now.Parts.Has(new UnitId(f))))
             return await RefusedAsync("One of the ticked parts is not in this job.", "found");
         if (
             First is not ("" or Nothing)
             && (!UnitId.IsValid(First) || Job.Bench.Intake.Parts.Find(new UnitId(First)) is not { Origin: Origin.Customer })
         )
             return await RefusedAsync("What it was first taken for is not among the parts that came in.", "first");
-        UnitId[] units = [.. Found.Select(f => new UnitId(f))];
+        UnitId[] units = [.. Ticked.Select(f => new UnitId(f))];
         var record = CaseRecord.Of(Reading.Diagnosis, Rules.Preferences, units);
         if (First.Length > 0)
             record = record with

@@ -33,15 +33,15 @@ public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, 
     public async Task OnGetAsync(string? paper)
     {
         var issued = Invoices.Holding(await invoices.OfAsync(Number, HttpContext.RequestAborted));
-        Bill = issued is not null ? BillFormat.Read(issued.BillJson) : InvoiceModel.BillOf(Job.Bench, Rules, await shop.TermsAsync());
+        Bill = issued is not null ? BillFormat.Read(issued.BillJson) : InvoiceModel.BillOf(this, await shop.TermsAsync());
         Paper = paper == "letter" ? "letter" : "a4";
-        Plain = PlainReport.Of(Reading.Diagnosis, Found(), Rules.Preferences);
+        Plain = PlainReport.Of(Reading.Diagnosis, Found, Rules.Preferences);
     }
 
     /// <summary>The same for a program; how to reach the customer is not in it.</summary>
     public IActionResult OnGetJson()
     {
-        var plain = PlainReport.Of(Reading.Diagnosis, Found(), Rules.Preferences);
+        var plain = PlainReport.Of(Reading.Diagnosis, Found, Rules.Preferences);
         var told = new
         {
             job = Number,
@@ -56,6 +56,4 @@ public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, 
         };
         return File(JsonSerializer.SerializeToUtf8Bytes(told, Json), "application/json", $"job-{Number}-report.json");
     }
-
-    private ImmutableArray<UnitId> Found() => Job.IsClosed ? [.. Job.Found] : CaseRecord.StandingOut(Reading.Diagnosis, Rules.Preferences);
 }

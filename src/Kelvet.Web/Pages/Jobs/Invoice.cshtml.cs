@@ -67,11 +67,18 @@ public sealed class InvoiceModel(
             Customer = await customers.GetAsync(id, HttpContext.RequestAborted);
     }
 
-    private async Task<Bill?> BillAsync() => BillOf(Job.Bench, Rules, await shop.TermsAsync());
+    private async Task<Bill?> BillAsync() => BillOf(this, await shop.TermsAsync());
 
     /// <summary>What a job comes to by the shop's prices.</summary>
-    public static Bill? BillOf(BenchJob job, Rules rules, BillingTerms terms) =>
-        JobBill.Of(job, Effort.Minutes(job, rules.Atlas), (decimal)rules.Preferences.HourlyRate, rules.Preferences.SellingPrice, terms);
+    public static Bill? BillOf(JobPageModel page, BillingTerms terms) =>
+        JobBill.Of(
+            page.Job.Bench,
+            page.Found,
+            Effort.Minutes(page.Job.Bench, page.Rules.Atlas),
+            (decimal)page.Rules.Preferences.HourlyRate,
+            page.Rules.Preferences.SellingPrice,
+            terms
+        );
 
     /// <summary>Issues it: it gets its number, and is not changed any more.</summary>
     public async Task<IActionResult> OnPostAsync()

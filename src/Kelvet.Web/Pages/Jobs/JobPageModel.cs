@@ -1,6 +1,8 @@
+using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Records;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -89,6 +91,9 @@ public abstract class JobPageModel(JobStore store, DiagnosisCache readings, Visi
             return null;
         }
     }
+
+    /// <summary>The parts that are at fault: as it was closed with, or as they stand out so far.</summary>
+    public ImmutableArray<UnitId> Found => Job.IsClosed ? [.. Job.Found] : CaseRecord.StandingOut(Reading.Diagnosis, Rules.Preferences);
 
     /// <summary>What was spent and what the customer allows, where that comes near; null where it does not, or nothing was said.</summary>
     public (double Spent, double Limit)? NearTheLimit
