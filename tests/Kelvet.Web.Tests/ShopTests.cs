@@ -44,7 +44,7 @@ public class ShopTests
         await shop.SendAsync(
             form,
             "main form.grid[method=post]",
-            [("words", "Replaced."), ("by", "Jorin Pell"), ("found", found.Value)],
+            [("words", "Replaced."), ("by", "Jorin Pell"), ("found", found.Value), .. Workshop.Settled(form)],
             action: $"/jobs/{open.Number}/close"
         );
         Assert.Equal(before + Math.Min(1, proved), Cases(await RulesAsync(shop)));

@@ -16,9 +16,16 @@ after(async () => {
   await server?.stop();
 });
 
-/** Presses a key that leads to another page and waits for it, however busy the machine is. */
+/** Presses a key that leads to another page and waits for it; where it leads nowhere, says what had the focus. */
 async function press(page, key) {
-  await Promise.all([page.waitForNavigation({ timeout: 90_000 }), page.keyboard.press(key)]);
+  const at = await page.evaluate(() => document.activeElement.outerHTML.slice(0, 200));
+  const gone = page.waitForNavigation({ timeout: 60_000 });
+  await page.keyboard.press(key);
+  await gone.catch(async (e) => {
+    const now = await page.evaluate(() => `${document.readyState}, ${document.activeElement.outerHTML.slice(0, 200)}, wrong: ${
+      [...document.querySelectorAll(':invalid')].map((f) => f.name)}`);
+    assert.fail(`${key} at ${at} led nowhere from ${page.url()}: ${now}, ${page.problems}. ${e.message}`);
+  });
 }
 
 /** A field has the focus: letters are not taken for keys. */
@@ -30,7 +37,7 @@ async function tabTo(page, wanted, most = 80) {
     await page.keyboard.press('Tab');
     const here = await page.evaluate(() => {
       const e = document.activeElement;
-      return [e.innerText, e.getAttribute('aria-label'), e.id, e.value, e.closest('label')?.innerText].filter(Boolean).join(' | ');
+      return e === document.body ? 'nothing' : [e.innerText, e.getAttribute('aria-label'), e.id, e.value, e.closest('label')?.innerText].filter(Boolean).join(' | ');
     });
     if (here.includes(wanted)) return;
   }

@@ -92,6 +92,19 @@ internal static class UnitFields
         "of its maker, from purchase"
     );
 
+    private static readonly Field<Unit, ImmutableArray<PartFact>> Guessed = MayList(
+        "guessed",
+        Forms.List(Forms.Choice<PartFact>(), 7, "facts that nobody knows, and that stand only to be drawn and reasoned over"),
+        (Unit u) => u.Guessed
+    );
+    private static readonly Field<Unit, FactSource> KnownFrom = May(
+        "known-from",
+        Forms.Choice<FactSource>(),
+        (Unit u) => u.KnownFrom,
+        FactSource.Told,
+        "where the rest comes from; `told` when left out"
+    );
+
     private static readonly Field<Motherboard, int?> FanHeaders = MayValue(
         "fan-headers",
         Forms.Whole(0, 20),
@@ -277,7 +290,25 @@ internal static class UnitFields
 
     private static ImmutableArray<IField<T>> OfUnit<T>(params IField<T>[] own)
         where T : Unit =>
-        [Id, Name, From, Serial, FittedByOwner, Away, Watts, Plugs, Made, Fits, Bought, Seller, ReturnDays, WarrantyMonths, .. own];
+        [
+            Id,
+            Name,
+            From,
+            Serial,
+            FittedByOwner,
+            Away,
+            Watts,
+            Plugs,
+            Made,
+            Fits,
+            Bought,
+            Seller,
+            ReturnDays,
+            WarrantyMonths,
+            Guessed,
+            KnownFrom,
+            .. own,
+        ];
 
     private static T Common<T>(T unit, FieldValues v)
         where T : Unit =>
@@ -294,6 +325,8 @@ internal static class UnitFields
             Seller = v.Of(Seller),
             ReturnDays = v.Of(ReturnDays),
             WarrantyMonths = v.Of(WarrantyMonths),
+            Guessed = v.Of(Guessed),
+            KnownFrom = v.Of(KnownFrom),
         };
 
     private static Sort<Unit> Plain(UnitKind kind) =>

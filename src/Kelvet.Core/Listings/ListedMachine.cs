@@ -27,6 +27,14 @@ public static partial class ListedMachine
                 Enumerable.Range(1, Math.Max(1, Math.Min(8, listing.Graphics.Length))).Select(n => $"{n}")
             )
             {
+                // No tool sees sockets at the back, nor a slot with nothing in it.
+                Guessed =
+                [
+                    .. listing.Board?.Name is { Length: > 0 } ? ImmutableArray<PartFact>.Empty : [PartFact.Name],
+                    .. listing.Memory.IsEmpty ? ImmutableArray.Create(PartFact.Slots) : [],
+                    PartFact.CardSlots,
+                    PartFact.Outputs,
+                ],
                 Serial = Cut(listing.Board?.Serial ?? "", 60),
                 Socket = Cut(listing.Socket, 20),
                 FirmwareDate = DateOf(listing.Firmware),
@@ -37,6 +45,11 @@ public static partial class ListedMachine
         Put(
             new Cpu(new UnitId("cpu"), listing.Cpu?.Name ?? "CPU", Origin.Customer, listing.CpuGraphics == true)
             {
+                Guessed =
+                [
+                    .. listing.Cpu is null ? ImmutableArray.Create(PartFact.Name) : [],
+                    .. listing.CpuGraphics is null ? ImmutableArray.Create(PartFact.Graphics) : [],
+                ],
                 Socket = Cut(listing.Socket, 20),
             },
             Place.Cpu
@@ -46,9 +59,12 @@ public static partial class ListedMachine
             Put(Stick(stick!, ++number), Place.Memory(slot.Name));
         foreach (var (card, i) in listing.Graphics.Take(8).Select((c, i) => (c, i + 1)))
         {
-            VideoOutput[] outputs = [new("DP 1", VideoSignal.Digital), new("HDMI", VideoSignal.Digital)];
+            var id = new UnitId(i == 1 ? "card" : $"card-{i}");
             Put(
-                new GraphicsCard(new UnitId(i == 1 ? "card" : $"card-{i}"), card.Name, Origin.Customer, outputs, needsAuxPower: false),
+                new GraphicsCard(id, card.Name, Origin.Customer, OrdinaryMachine.CardOutputs, needsAuxPower: false)
+                {
+                    Guessed = [PartFact.Outputs, PartFact.AuxPower],
+                },
                 Place.Card($"{i}")
             );
         }
@@ -65,7 +81,7 @@ public static partial class ListedMachine
 
         void Put(Unit unit, Place place)
         {
-            units.Add(unit);
+            units.Add(unit with { KnownFrom = FactSource.Listed });
             fitted = fitted.WithUnit(place, unit.Id);
         }
 

@@ -237,6 +237,27 @@ public abstract record Unit
             _warrantyMonths = value is null or (>= 0 and <= 240) ? value : throw Outside(nameof(WarrantyMonths), value, "0 to 240 months");
     }
 
+    // One bit a fact: two parts of which the same is guessed are equal.
+    private readonly int _guessed;
+
+    /// <summary>Facts of it that nobody knows: they stand so that the machine can be drawn and reasoned over, and are printed nowhere.
+    /// Each once, in order.</summary>
+    /// <exception cref="ArgumentException">A part of its kind has no such fact.</exception>
+    public ImmutableArray<PartFact> Guessed
+    {
+        get => [.. PartFactRow.All.Select(r => r.Fact).Where(f => (_guessed & (1 << (int)f)) != 0)];
+        init =>
+            _guessed = value.All(f => PartFactRow.Row(f).IsOf(Kind))
+                ? value.Aggregate(0, (bits, f) => bits | (1 << (int)f))
+                : throw new ArgumentException(
+                    $"Unit {Id} is no part of which it can be guessed {PartFactRow.Row(value.First(f => !PartFactRow.Row(f).IsOf(Kind))).Words("it")}.",
+                    nameof(value)
+                );
+    }
+
+    /// <summary>Where the rest of what is known of it comes from.</summary>
+    public FactSource KnownFrom { get; init; }
+
     private static ArgumentOutOfRangeException Outside(string what, int? value, string range) =>
         new(what, value, $"{what} of a part is {range}, not {value}.");
 

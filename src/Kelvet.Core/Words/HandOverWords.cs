@@ -1,3 +1,4 @@
+using Kelvet.Core.Machines;
 using Kelvet.Core.Worksheets;
 
 namespace Kelvet.Core.Words;
@@ -12,8 +13,10 @@ public static class HandOverWords
     public static string Words(this HandOverItem item) =>
         item.Kind switch
         {
+            HandOverKind.Memory when item.Detail.Length == 0 => "Memory: it sees as much as is in it",
             HandOverKind.Memory => $"Memory: it sees {item.Detail}",
             HandOverKind.Drive => $"{item.Unit!.Name} is seen, with its size",
+            HandOverKind.Output when item.Detail.Length == 0 => $"Picture at each output of the {item.Unit!.Kind.Words()}",
             HandOverKind.Output => $"Picture at {item.Detail}",
             HandOverKind.Ports => $"USB ports {item.Detail}: a stick in each",
             HandOverKind.Network => "Network is found, sound is heard",

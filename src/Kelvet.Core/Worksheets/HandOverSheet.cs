@@ -75,19 +75,13 @@ public static class HandOverSheet
     public static ImmutableArray<HandOverItem> Of(BenchDiagnosis diagnosis)
     {
         var job = diagnosis.Job;
-        return [.. OfTheMachine(job.Now), .. FoundIn(job, diagnosis.Atlas), .. OfTheJob(job)];
+        return [.. OfTheMachine(job.Now, Knowledge.Of(job)), .. FoundIn(job, diagnosis.Atlas), .. OfTheJob(job)];
     }
 
-    private static IEnumerable<HandOverItem> OfTheMachine(Situation now)
+    private static IEnumerable<HandOverItem> OfTheMachine(Situation now, Knowledge known)
     {
-        if (MemoryRun.Of(now) is { } run)
-        {
-            var speed = run.Speed is { } mts ? $", {mts} MT/s" : "";
-            var gb = run.TotalGb is { } total ? $"{total} GB" : $"{now.Sticks.Length} sticks";
-            var slots = string.Join(", ", now.Sticks.Select(s => s.Stick.SizeGb is { } size ? $"{s.Place.Part} {size} GB" : s.Place.Part));
-            yield return new(HandOverKind.Memory, null, $"{gb}{speed}: {slots}");
-        }
-
+        if (now.Board is not null && now.Sticks.Length > 0)
+            yield return new(HandOverKind.Memory, null, MemoryOf(now, known));
         foreach (var (place, id) in now.Now.At)
         {
             var unit = now.Parts[id];
@@ -98,13 +92,19 @@ public static class HandOverSheet
                 PlaceKind.Pump => HandOverKind.Pump,
                 _ => null,
             };
-            if (kind is { } looked)
+            if (kind is { } looked && !known.IsGuess(id, PartFact.Presence))
                 yield return new(looked, unit, "");
         }
 
         // Behind a card the board's own outputs are dark on most machines.
         foreach (var source in now.Now.At.Keys.Where(p => now.Cards.IsEmpty ? p.Kind == PlaceKind.Board : p.Kind == PlaceKind.Card))
         {
+            if (known.IsGuess(now.Now[source]!.Value, PartFact.Outputs))
+            {
+                yield return new(HandOverKind.Output, now.Parts[now.Now[source]!.Value], "");
+                continue;
+            }
+
             foreach (var output in now.Cpu is { HasGraphics: false } && source.Kind == PlaceKind.Board ? [] : now.OutputsAt(source) ?? [])
                 yield return new(HandOverKind.Output, now.Parts[now.Now[source]!.Value], output.Name);
         }
@@ -117,6 +117,20 @@ public static class HandOverSheet
             yield return new(HandOverKind.Firmware, board, board.Firmware is { } version ? $"{version}" : "");
         yield return new(HandOverKind.Clock, null, "");
         yield return new(HandOverKind.Settings, null, "");
+    }
+
+    /// <summary>What the memory comes to as far as it is known: by its labels, else as the machine itself told; empty where nobody knows.
+    /// </summary>
+    private static string MemoryOf(Situation now, Knowledge known)
+    {
+        if (MemoryRun.Of(now) is not { } run || now.Sticks.Any(s => known.IsGuess(s.Stick.Id, PartFact.Presence)))
+            return known.MemorySeen is { } told ? $"{told} GB" : "";
+        var speed = run.Speed is { } mts ? $", {mts} MT/s" : "";
+        var total = run.TotalGb ?? known.MemorySeen;
+        var slots = known.IsGuess(now.Board?.Id ?? default, PartFact.Slots)
+            ? ""
+            : $": {string.Join(", ", now.Sticks.Select(s => s.Stick.SizeGb > 0 ? $"{s.Place.Part} {s.Stick.SizeGb} GB" : s.Place.Part))}";
+        return $"{(total is { } gb ? $"{gb} GB" : $"{now.Sticks.Length} sticks")}{speed}{slots}";
     }
 
     /// <summary>What was found and is not there to be seen any more, or belongs to no fault: each is put right, or was told.</summary>

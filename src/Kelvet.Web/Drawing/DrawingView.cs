@@ -32,6 +32,18 @@ public sealed class DrawingView
     /// <summary>The part that is picked.</summary>
     public UnitId? Picked { get; init; }
 
+    /// <summary>What is known of the machine; null where nothing is told apart.</summary>
+    public Knowledge? Known { get; init; }
+
+    /// <summary>How a part is known.</summary>
+    public Knowing KnowingOf(DrawnPart part) => part.Unit is { } unit && Known is { } known ? known.KnowingOf(unit.Id) : Knowing.Known;
+
+    /// <summary>What of a part nobody knows, after its name; empty where all is known.</summary>
+    public string NotKnownOf(DrawnPart part) =>
+        part.Unit is { } unit && Known?.Open.Where(g => g.Unit == unit.Id).ToArray() is { Length: > 0 } open
+            ? $"Not known: {string.Join(", ", open.Select(g => PartFactRow.Row(g.Fact).Words("it")))}"
+            : "";
+
     /// <summary>What the last start showed; null where nothing was seen yet.</summary>
     public TrialEntry? Last { get; init; }
 
@@ -69,6 +81,15 @@ public sealed class DrawingView
     /// <summary>A small, still picture.</summary>
     public static DrawingView Of(Situation situation, BenchDiagnosis? diagnosis, Configuration? received = null) =>
         new() { Drawing = new MachineDrawing(situation, diagnosis, received), Small = true };
+
+    /// <summary>A small, still picture of a job's machine as it now stands, what is guessed told apart.</summary>
+    public static DrawingView Of(BenchJob job) =>
+        new()
+        {
+            Drawing = new MachineDrawing(job.Now, (BenchDiagnosis?)null),
+            Small = true,
+            Known = Knowledge.Of(job),
+        };
 
     /// <summary>The machine in one sentence, for who cannot see the picture.</summary>
     public string Words

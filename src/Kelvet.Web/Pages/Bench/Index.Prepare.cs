@@ -66,6 +66,10 @@ public sealed partial class IndexModel
             : IsPast ? new Instruction(Plain.Imperative, $"As it was after {Job.Bench.NameOf(StandAt!.Value)}. {Plain.Reason}")
             : Instruction.Of(Bench, Plain, Gate, Pending, Step, Rules.DrainSeconds);
         Drawing = Draw();
+        Asked =
+            Job.IsClosed || IsPast
+                ? []
+                : Drawing.Known!.Under(Pending.Changes.IsEmpty ? Shown.Advice.Next?.Candidate.Changes ?? [] : Pending.Changes);
     }
 
     /// <summary>The log as far as the line that is stood at.</summary>
@@ -93,6 +97,7 @@ public sealed partial class IndexModel
         return new DrawingView
         {
             Drawing = new MachineDrawing(Pending.After, Shown.Diagnosis, Bench.Intake.Received),
+            Known = Knowledge.Of(Bench),
             Live = Gate.Power.IsStarted,
             Hands = OpenCheck is not null && Visit ? [] : hands,
             Picked = Picked?.Id,

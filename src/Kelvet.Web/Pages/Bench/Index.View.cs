@@ -86,6 +86,9 @@ public sealed partial class IndexModel
     /// <summary>What the bench proposes, in plain words.</summary>
     public PlainAdvice Plain { get; private set; } = null!;
 
+    /// <summary>What nobody knows of what the step rests on.</summary>
+    public ImmutableArray<Guess> Asked { get; private set; } = [];
+
     /// <summary>The machine as it is drawn.</summary>
     public DrawingView Drawing { get; private set; } = null!;
 

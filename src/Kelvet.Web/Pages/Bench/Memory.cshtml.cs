@@ -244,6 +244,8 @@ public sealed class MemoryModel(
             case MemoryStick stick when Sticks.FirstOrDefault(s => s.Id == stick.Id.Value) is { } told:
                 return stick with
                 {
+                    // Who tells of a stick has it in hand.
+                    Guessed = [.. stick.Guessed.Where(g => g != PartFact.Presence)],
                     SizeGb = told.Gb ?? 0,
                     MemoryType = told.Type?.Trim() ?? "",
                     Speed = told.Speed,

@@ -15,6 +15,11 @@ public sealed partial class IntakeForm
         (Contexts, Outputs, Tables) = ([.. Contexts.OfType<string>()], [.. Outputs.OfType<string>()], [.. Tables.OfType<string>()]);
         (Filled, Spares, Small) = ([.. Filled.OfType<string>()], [.. Spares.OfType<string>()], [.. Small.OfType<string>()]);
         Owner = [.. Owner.OfType<string>()];
+        // What is ticked beside it is known.
+        if (Filled.Length > 1)
+            Filled = [.. Filled.Where(f => f != NotKnown)];
+        if (Outputs.Length > 1)
+            Outputs = [.. Outputs.Where(o => o != NotKnown)];
         Parts.RemoveAll(p => p is null);
         Tried.RemoveAll(t => t?.What is null);
         // A title that nobody wrote says what is told.
@@ -56,9 +61,10 @@ public sealed partial class IntakeForm
 
     private void CheckMachine(MemorySlot[]? layout)
     {
-        foreach (var (field, value) in new[] { (nameof(Supply), Supply), (nameof(Board), Board), (nameof(Cpu), Cpu) })
-            Check(field, value, 60, needed: true);
-        Check(nameof(Stick), Stick, 60, needed: Filled.Length > 0);
+        foreach (
+            var (field, value) in new[] { (nameof(Supply), Supply), (nameof(Board), Board), (nameof(Cpu), Cpu), (nameof(Stick), Stick) }
+        )
+            Check(field, value, 60);
         foreach (var (field, value) in new[] { (nameof(Card), Card), (nameof(Monitor), Monitor), (nameof(BoardSerial), BoardSerial) })
             Check(field, value, 60);
         Check(nameof(Cooler), Cooler, 60);
@@ -66,9 +72,9 @@ public sealed partial class IntakeForm
             Check(field, value, 20);
         if (layout is null)
             Wrong[nameof(Slots)] = "Choose one of the layouts.";
-        else if (Filled.FirstOrDefault(f => SlotsOf(layout).All(s => s.Name != f)) is { } missing)
+        else if (Filled.FirstOrDefault(f => f != NotKnown && SlotsOf(layout).All(s => s.Name != f)) is { } missing)
             Wrong[nameof(Filled)] = $"This board has no slot {missing}; untick it or choose another layout.";
-        if (Outputs.FirstOrDefault(o => BoardOutputs.All(b => b.Name != o)) is { } output)
+        if (Outputs.FirstOrDefault(o => o != NotKnown && BoardOutputs.All(b => b.Name != o)) is { } output)
             Wrong[nameof(Outputs)] = $"\"{output}\" is not among the outputs; choose from the list.";
         if (StickGb is < 0 or > 1024)
             Wrong[nameof(StickGb)] = "A stick holds 0 (not known) to 1024 GB.";

@@ -134,7 +134,17 @@ public sealed partial class IntakeForm
                 continue;
             }
 
-            units.Add(unit with { Name = edit.Name ?? unit.Name, Serial = edit.Serial?.Trim() ?? "" });
+            var name = edit.Name?.Trim() ?? unit.Name;
+            units.Add(
+                unit with
+                {
+                    Name = name,
+                    Serial = edit.Serial?.Trim() ?? "",
+                    // A name that somebody wrote is known, and so is the part.
+                    Guessed =
+                        name == unit.Name ? unit.Guessed : [.. unit.Guessed.Where(g => g is not (PartFact.Name or PartFact.Presence))],
+                }
+            );
         }
 
         if (AddKind is { } kind)
@@ -144,7 +154,8 @@ public sealed partial class IntakeForm
         {
             if (received[place] is not null || units.Any(u => u.Id.Value == id) || Parts.Any(p => p.Id == id && p.Gone))
                 continue;
-            units.Add(Unit.Plain(new UnitId(id), other, name, other == UnitKind.Monitor ? Origin.Shelf : Origin.Customer));
+            var plain = Unit.Plain(new UnitId(id), other, name, other == UnitKind.Monitor ? Origin.Shelf : Origin.Customer);
+            units.Add(other == UnitKind.Monitor ? plain : OrdinaryMachine.Unnamed(plain));
             received = received.WithUnit(place, new UnitId(id));
         }
 
@@ -184,24 +195,35 @@ public sealed partial class IntakeForm
         return received.WithUnit(free, id);
     }
 
-    /// <summary>A part by what the catalogue says of its name, else by the name alone.</summary>
-    private Unit Made(UnitId id, UnitKind kind, string name)
+    /// <summary>A part by what the catalogue says of its name, else by the name alone; under its kind's name where it has none.</summary>
+    private Unit Made(UnitId id, UnitKind kind, string? name)
     {
-        if (Catalogue.GetValueOrDefault((kind, name.Trim().ToUpperInvariant())) is { } known)
-            return Again(known, id);
-        return kind switch
+        if (Catalogue.GetValueOrDefault((kind, (name ?? "").Trim().ToUpperInvariant())) is { } known)
+            return Again(known, id) with { KnownFrom = FactSource.Catalogue };
+        var named = string.IsNullOrWhiteSpace(name) ? OrdinaryMachine.NameOf(kind) : name.Trim();
+        var guessed = ImmutableArray.CreateBuilder<PartFact>();
+        if (string.IsNullOrWhiteSpace(name))
+            guessed.Add(PartFact.Name);
+        if (kind == UnitKind.Cpu && CpuGraphics is null)
+            guessed.Add(PartFact.Graphics);
+        if (kind == UnitKind.GraphicsCard)
+            guessed.Add(PartFact.Outputs);
+        if (kind == UnitKind.GraphicsCard && CardAux is null)
+            guessed.Add(PartFact.AuxPower);
+        Unit made = kind switch
         {
-            UnitKind.MemoryStick => new MemoryStick(id, name, Origin.Customer),
-            UnitKind.Cpu => new Cpu(id, name, Origin.Customer, CpuGraphics),
+            UnitKind.MemoryStick => new MemoryStick(id, named, Origin.Customer),
+            UnitKind.Cpu => new Cpu(id, named, Origin.Customer, CpuGraphics ?? OrdinaryMachine.Graphics),
             UnitKind.GraphicsCard => new GraphicsCard(
                 id,
-                name,
+                named,
                 Origin.Customer,
-                [new("DP 1", VideoSignal.Digital), new("HDMI", VideoSignal.Digital)],
-                CardAux
+                OrdinaryMachine.CardOutputs,
+                CardAux ?? OrdinaryMachine.AuxPower
             ),
-            _ => Unit.Plain(id, kind, name.Trim(), Origin.Customer),
+            _ => Unit.Plain(id, kind, named, Origin.Customer),
         };
+        return made with { Guessed = guessed.ToImmutable() };
     }
 
     private T? Catalogued<T>(UnitKind kind, string? name)
@@ -221,7 +243,7 @@ public sealed partial class IntakeForm
         var units = new List<Unit>();
         var received = Configuration.Empty;
         Put(
-            Made(new UnitId("supply"), UnitKind.Supply, Supply!) is var supply
+            Made(new UnitId("supply"), UnitKind.Supply, Supply) is var supply
                 ? supply with
                 {
                     Watts = SupplyWatts ?? supply.Watts,
@@ -235,18 +257,20 @@ public sealed partial class IntakeForm
         Plain("switch", UnitKind.CaseSwitch, "Case switch", Place.Switch);
         var board = BoardOf(layout);
         Put(board, Place.Board);
-        var cpu = (Cpu)Made(new UnitId("cpu"), UnitKind.Cpu, Cpu!);
+        var cpu = (Cpu)Made(new UnitId("cpu"), UnitKind.Cpu, Cpu);
         Put(cpu with { Socket = cpu.Socket.Length > 0 ? cpu.Socket : board.Socket }, Place.Cpu);
-        Put(Made(new UnitId("cooler"), UnitKind.Cooler, string.IsNullOrWhiteSpace(Cooler) ? "Cooler" : Cooler), Place.Cooler);
-        foreach (var (slot, i) in board.Slots.Where(s => Filled.Contains(s.Name)).Select((s, i) => (s, i + 1)))
+        Put(Made(new UnitId("cooler"), UnitKind.Cooler, Cooler), Place.Cooler);
+        string[] filled = Filled is [NotKnown] ? [.. OrdinaryMachine.Filled(board.Slots)] : Filled;
+        foreach (var (slot, i) in board.Slots.Where(s => filled.Contains(s.Name)).Select((s, i) => (s, i + 1)))
         {
-            var stick = (MemoryStick)Made(new UnitId($"stick-{i}"), UnitKind.MemoryStick, Stick!);
+            var stick = (MemoryStick)Made(new UnitId($"stick-{i}"), UnitKind.MemoryStick, Stick);
             Put(
                 stick with
                 {
                     Name = $"{stick.Name} {i}",
                     MemoryType = stick.MemoryType.Length > 0 ? stick.MemoryType : board.MemoryType,
-                    SizeGb = stick.SizeGb > 0 ? stick.SizeGb : StickGb,
+                    SizeGb = stick.SizeGb > 0 ? stick.SizeGb : StickGb ?? 0,
+                    Guessed = Filled is [NotKnown] ? [.. stick.Guessed, PartFact.Presence] : stick.Guessed,
                 },
                 Place.Memory(slot.Name)
             );
@@ -254,8 +278,20 @@ public sealed partial class IntakeForm
 
         if (!string.IsNullOrWhiteSpace(Card))
             Put(Made(new UnitId("card"), UnitKind.GraphicsCard, Card), Place.Card(board.CardSlots.FirstOrDefault() ?? "1"));
-        for (var n = 1; n <= Drives; n++)
-            Plain($"drive-{n}", UnitKind.Storage, Drives == 1 ? "Drive" : $"Drive {n}", Place.Storage($"{n}"));
+        for (var n = 1; n <= (Drives ?? OrdinaryMachine.Drives); n++)
+        {
+            var drive = Unit.Plain(new UnitId($"drive-{n}"), UnitKind.Storage, Drives > 1 ? $"Drive {n}" : "Drive", Origin.Customer);
+            Put(
+                OrdinaryMachine.Unnamed(drive) is var unnamed && Drives is null
+                    ? unnamed with
+                    {
+                        Guessed = [.. unnamed.Guessed, PartFact.Presence],
+                    }
+                    : unnamed,
+                Place.Storage($"{n}")
+            );
+        }
+
         Plain("keyboard", UnitKind.Peripheral, "Keyboard", Place.Peripheral("1"));
         Plain("cable", UnitKind.VideoCable, "Video cable", Place.Cable);
         if (!string.IsNullOrWhiteSpace(Monitor))
@@ -286,16 +322,25 @@ public sealed partial class IntakeForm
         var id = new UnitId("board");
         var serial = BoardSerial?.Trim() ?? "";
         if (Catalogued<Motherboard>(UnitKind.Motherboard, Board) is { } known)
-            return (Motherboard)Again(known, id) with { Serial = serial };
+            return (Motherboard)Again(known, id) with { Serial = serial, KnownFrom = FactSource.Catalogue };
+        var named = !string.IsNullOrWhiteSpace(Board);
+        var guessed = new (bool Is, PartFact Fact)[]
+        {
+            (!named, PartFact.Name),
+            (string.IsNullOrEmpty(Slots), PartFact.Slots),
+            (CardSlots is null, PartFact.CardSlots),
+            (Outputs is [NotKnown], PartFact.Outputs),
+        };
         return new Motherboard(
             id,
-            Board!,
+            named ? Board! : OrdinaryMachine.NameOf(UnitKind.Motherboard),
             Origin.Customer,
             layout,
-            BoardOutputs.Where(o => Outputs.Contains(o.Name)),
-            Enumerable.Range(1, CardSlots).Select(n => $"{n}")
+            Outputs is [NotKnown] ? OrdinaryMachine.Outputs : BoardOutputs.Where(o => Outputs.Contains(o.Name)),
+            Enumerable.Range(1, CardSlots ?? OrdinaryMachine.CardSlots).Select(n => $"{n}")
         )
         {
+            Guessed = [.. guessed.Where(g => g.Is).Select(g => g.Fact)],
             Serial = serial,
             Socket = Socket?.Trim() ?? "",
             MemoryType = MemoryType?.Trim() ?? "",

@@ -14,7 +14,7 @@ public sealed partial class IntakeForm
     public static IReadOnlyDictionary<string, (string Words, MemorySlot[] Slots)> SlotLayouts { get; } =
         new Dictionary<string, (string, MemorySlot[])>
         {
-            ["4"] = ("four: A1 A2 B1 B2", [new("A1", "A"), new("A2", "A"), new("B1", "B"), new("B2", "B")]),
+            ["4"] = ("four: A1 A2 B1 B2", [.. OrdinaryMachine.Slots]),
             ["2"] = ("two: A1 B1", [new("A1", "A"), new("B1", "B")]),
             ["1"] = ("one: A1", [new("A1", "A")]),
             ["8"] = (
@@ -124,9 +124,13 @@ public sealed partial class IntakeForm
 
     public string? BoardSerial { get; set; }
 
-    public string? Slots { get; set; } = "4";
+    public string? Slots { get; set; } = "";
 
+    /// <summary>The board's outputs; <see cref="NotKnown"/> alone where nobody knows.</summary>
     public string[] Outputs { get; set; } = [];
+
+    /// <summary>A box of its own for what nobody knows: ticking another unticks it.</summary>
+    public const string NotKnown = "?";
 
     public bool TellsPost { get; set; }
 
@@ -136,7 +140,8 @@ public sealed partial class IntakeForm
     /// <summary>Tables that the board's code display, beeper and lights go by; empty where it is not known.</summary>
     public string[] Tables { get; set; } = [];
 
-    public int CardSlots { get; set; }
+    /// <summary>Null where it is not known.</summary>
+    public int? CardSlots { get; set; }
 
     public string? MemoryType { get; set; }
 
@@ -144,22 +149,26 @@ public sealed partial class IntakeForm
 
     public string? Cpu { get; set; }
 
-    public bool CpuGraphics { get; set; }
+    /// <summary>Null where it is not known.</summary>
+    public bool? CpuGraphics { get; set; }
 
     public string? Cooler { get; set; }
 
     public string? Stick { get; set; }
 
-    public int StickGb { get; set; }
+    /// <summary>Null where it is not known.</summary>
+    public int? StickGb { get; set; }
 
-    /// <summary>Slots that hold a stick.</summary>
+    /// <summary>Slots that hold a stick; <see cref="NotKnown"/> alone where nobody knows.</summary>
     public string[] Filled { get; set; } = [];
 
     public string? Card { get; set; }
 
-    public bool CardAux { get; set; }
+    /// <summary>Null where it is not known.</summary>
+    public bool? CardAux { get; set; }
 
-    public int Drives { get; set; }
+    /// <summary>Null where it is not known.</summary>
+    public int? Drives { get; set; }
 
     public string? Monitor { get; set; }
 
@@ -270,23 +279,12 @@ public sealed partial class IntakeForm
             _ => "one stick alone",
         };
 
-    /// <summary>An ordinary office machine. What is sent starts from nothing instead: what was unticked or emptied is not there.</summary>
+    /// <summary>Nothing is known but the bench's own screen.</summary>
     public static IntakeForm Usual() =>
         new()
         {
-            Supply = "Power supply",
-            Board = "Motherboard",
-            Outputs = ["HDMI", "VGA"],
-            CardSlots = 2,
-            MemoryType = "DDR4",
-            Cpu = "CPU",
-            CpuGraphics = true,
-            Cooler = "Cooler",
-            Stick = "Memory stick",
-            StickGb = 8,
-            Filled = ["A2", "B2"],
-            CardAux = true,
-            Drives = 1,
+            Outputs = [NotKnown],
+            Filled = [NotKnown],
             Monitor = "Bench monitor",
         };
 
@@ -322,7 +320,10 @@ public sealed partial class IntakeForm
     public BenchJob? Open(IEnumerable<Unit> shelf)
     {
         Tidy();
-        var layout = SlotLayouts.TryGetValue(Slots ?? "", out var known) ? known.Slots : null;
+        var layout =
+            string.IsNullOrEmpty(Slots) ? [.. OrdinaryMachine.Slots]
+            : SlotLayouts.TryGetValue(Slots, out var known) ? known.Slots
+            : null;
         CheckTold();
         if (string.IsNullOrEmpty(Base))
             CheckMachine(layout);

@@ -167,6 +167,7 @@ public abstract class IntakePage(
             : new DrawingView
             {
                 Drawing = new MachineDrawing(job.Now, (BenchDiagnosis?)null),
+                Known = Knowledge.Of(job),
                 PartLink = p => new DrawnLink($"#{FieldOf(p)}", $"{Wording.Text.Capital(p.Place.Words())}: say what is there"),
                 OutputLink = o => string.IsNullOrEmpty(Form.Base) ? new DrawnLink("#wason", $"It was plugged into {o.Name}") : null,
             };

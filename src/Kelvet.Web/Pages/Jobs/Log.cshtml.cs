@@ -30,7 +30,7 @@ public sealed class LogModel(JobStore store, DiagnosisCache readings, Visitor vi
     {
         // A line after which nobody ever stood is the last one.
         At = At is { } at && at > 0 && at < Job.Bench.Entries.Length ? at : null;
-        Drawing = DrawingView.Of((At is { } stood ? Job.Bench.AfterLines(stood) : Job.Bench).Now, null);
+        Drawing = DrawingView.Of(At is { } stood ? Job.Bench.AfterLines(stood) : Job.Bench);
         Photos = await bench.PhotosAsync(Job.Row.Id, HttpContext.RequestAborted);
         Captures = await signals.CapturedAsync(Job.Row.Id, HttpContext.RequestAborted);
         Says = Job.Bench.Trials.SelectMany(t => CodeSign.Of(t, Reading.Diagnosis)).ToLookup(s => s.Line);

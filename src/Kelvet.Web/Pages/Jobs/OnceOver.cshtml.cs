@@ -73,6 +73,7 @@ public sealed class OnceOverModel(
         Drawing = new DrawingView
         {
             Drawing = new MachineDrawing(Job.Bench.Now, (BenchDiagnosis?)null, Job.Bench.Intake.Received),
+            Known = Knowledge.Of(Job.Bench),
             Points = DrawingView.OnePerPlace(Points.Select((p, i) => (p.Place, i + 1, p.Answer != PointAnswer.Open, p == Point))),
             PartLink = part =>
                 Points.FirstOrDefault(p => p.Place == part.Place) is { } point

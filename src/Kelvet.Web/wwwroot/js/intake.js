@@ -15,6 +15,14 @@ async function part(address, options) {
   return answer?.status === 200 ? new DOMParser().parseFromString(await answer.text(), 'text/html') : null;
 }
 
+// "Not known" and what is known of the same thing are not ticked together.
+form?.addEventListener('change', ({ target }) => {
+  if (target.type !== 'checkbox' || !target.checked) return;
+  const others = [...form.querySelectorAll(`[name="${CSS.escape(target.name)}"]`)].filter((box) => box !== target && box.type === 'checkbox');
+  const unticked = 'notKnown' in target.dataset ? others : others.filter((box) => 'notKnown' in box.dataset);
+  for (const box of unticked) box.checked = false;
+});
+
 let turn = 0;
 form?.addEventListener('change', async (event) => {
   if (event.target.type === 'file' || event.target.id === 'thing') return;
@@ -36,7 +44,8 @@ const found = document.getElementById('found');
 who?.addEventListener('input', () => soon('who', async () => {
   const asked = who.value.trim();
   const list = asked.length < 2 ? null : await part(`/jobs/new?handler=Find&q=${encodeURIComponent(asked)}`);
-  if (asked === who.value.trim()) found?.replaceChildren(...(list?.body.children ?? []));
+  // Who has gone into the list already chooses from what is there: it is not taken from under them.
+  if (asked === who.value.trim() && !found?.contains(document.activeElement)) found?.replaceChildren(...(list?.body.children ?? []));
 }));
 // Down goes from the name to who was found, and on.
 form?.addEventListener('keydown', (event) => {
@@ -68,7 +77,18 @@ picture?.addEventListener('click', (event) => {
   if (place) place.open = true;
   const slot = /^memory\.(.+)$/.exec(link.dataset.place ?? '')?.[1];
   const box = slot && form.querySelector(`[name="Form.Filled"][value="${slot}"]`);
-  if (box) tick(box);
+  if (box) {
+    // What is drawn is what is changed: a guess that is touched is taken as it is drawn, but for the slot that was touched.
+    if (form.querySelector('[name="Form.Filled"][data-not-known]')?.checked) {
+      for (const slot of picture.querySelectorAll('[data-place^="memory."]:not(.bare)')) {
+        const drawn = form.querySelector(`[name="Form.Filled"][value="${CSS.escape(slot.dataset.place.slice(7))}"]`);
+        if (drawn) drawn.checked = true;
+      }
+    }
+    tick(box);
+    const none = form.querySelector('[name="Form.Filled"][data-not-known]');
+    if (none) none.checked = false;
+  }
   if (field.id === 'wason') {
     const words = link.getAttribute('aria-label');
     const output = [...field.options].find((o) => o.value.startsWith('board/') && words.startsWith(`${o.value.slice(6)}:`));
@@ -85,8 +105,10 @@ function sayPlaces() {
     const said = place.querySelector('summary .is');
     const field = place.querySelector('.grid-form input');
     if (!said || !field) continue;
-    const slots = place.querySelectorAll('[name="Form.Filled"]:checked').length;
-    said.textContent = place.id === 'place-memory' ? `${slots} × ${field.value}` : field.value;
+    const ticked = [...place.querySelectorAll('[name="Form.Filled"]:checked')];
+    const slots = ticked.some((box) => 'notKnown' in box.dataset) ? '?' : ticked.length;
+    const words = field.value.trim() || (place.id === 'place-card' ? 'none' : place.id === 'place-case' ? '' : '?');
+    said.textContent = place.id === 'place-memory' ? `${slots} × ${words}` : words;
   }
 }
 
@@ -94,7 +116,8 @@ const thing = document.getElementById('thing');
 thing?.addEventListener('input', () => soon('thing', async () => {
   const asked = thing.value.trim();
   const list = await part(`${location.pathname}?handler=Things&thing=${encodeURIComponent(asked.length < 2 ? '' : asked)}`);
-  if (list && asked === thing.value.trim()) document.getElementById('things').replaceChildren(...list.body.children);
+  const things = document.getElementById('things');
+  if (list && asked === thing.value.trim() && !things.contains(document.activeElement)) things.replaceChildren(...list.body.children);
 }));
 // Enter in it takes the first that was found, and never opens the job.
 thing?.addEventListener('keydown', (event) => {
