@@ -170,7 +170,7 @@ public sealed partial class Desk
                             : $"Start it at least {Reproduction.LeastPasses} times before \"not reproduced\" is said."
                     );
                 CheckSettled(job.Bench);
-                await MoveShelfAsync(job.Bench, -1, cancel);
+                await MoveShelfAsync(job, closes: true, cancel);
                 var row = job.Row;
                 (row.ClosedAtUtc, row.ClosedBy, row.NotReproduced) = (Now(), rules.By, true);
                 row.ClosingWords = $"Not reproduced in {job.Bench.Trials.Count(t => t.Passed)} starts. {words}";
@@ -181,29 +181,6 @@ public sealed partial class Desk
             cancel
         );
 
-    /// <summary>
-    /// What a start says of the shelf's parts that sat in it. One that passed was good then; one that sat in a machine that
-    /// smelt, burnt or tripped a breaker is not trusted until it has passed again.
-    /// </summary>
-    private async Task WeighShelfAsync(StoredJob job, CancellationToken cancel)
-    {
-        var start = job.Bench.Trials[^1];
-        var alarm = start.Entry.Signs.Alarm is not null;
-        if (!alarm && !start.Passed)
-            return;
-        foreach (var row in await OfShelfAsync(start.Situation, cancel))
-        {
-            if (alarm)
-                (row.Condition, row.Why) = (ShelfCondition.Doubtful, $"sat in job {job.Number} when it smelt, burnt or tripped a breaker");
-            else
-            {
-                row.ProvedUtc = Now();
-                if (row is { Condition: ShelfCondition.Doubtful, Why.Length: > 0 })
-                    (row.Condition, row.Why) = (ShelfCondition.Worn, $"passed in job {job.Number} since it was doubted");
-            }
-        }
-    }
-
     /// <summary>Refuses to close a job of which some part is nowhere.</summary>
     /// <exception cref="EntryRefusedException">What became of a part is not said; the message names it.</exception>
     private static void CheckSettled(BenchJob job)
@@ -213,83 +190,5 @@ public sealed partial class Desk
                 $"Say what becomes of {string.Join(", of ", open.Select(o => job.Now.The(o.Unit)))}: a part that is not where it came in "
                     + "is settled before the job is closed."
             );
-    }
-
-    /// <summary>
-    /// What a closing does to the shelf, or takes back: what was sold is one less, what was bought and not used or was kept lies there. A
-    /// part that was kept is no spare before somebody has tried it.
-    /// </summary>
-    /// <param name="job">The job.</param>
-    /// <param name="by">-1 when it is closed, 1 when it is reopened.</param>
-    /// <param name="cancel">Gives up.</param>
-    private async Task MoveShelfAsync(BenchJob job, int by, CancellationToken cancel)
-    {
-        var settled = Settling.Of(job).Where(p => p.Said is not null).ToArray();
-        if (settled.Length == 0)
-            return;
-        var shelf = await db.Shelf.ToListAsync(cancel);
-        var sold = settled.Where(p => p is { Stray: Stray.OursIn, Said.Fate: Fate.Sold }).Select(p => p.Unit.Id).ToHashSet();
-        foreach (var row in shelf.Where(r => IsOne(r, sold)))
-            row.Quantity = Math.Max(0, row.Quantity + by);
-        foreach (var part in settled.Where(p => p.Said!.Fate is Fate.ToShelf or Fate.Kept))
-        {
-            // Its line names it for good: closed again after it was reopened, it is the same part.
-            var id = new UnitId($"kept-{part.Said!.Id:N}");
-            if (by > 0)
-            {
-                db.Shelf.RemoveRange(shelf.Where(r => IsOne(r, [id])));
-                continue;
-            }
-
-            var kept = part.Said.Fate == Fate.Kept;
-            db.Shelf.Add(
-                new ShelfRow
-                {
-                    UnitJson = JobFormat.Write(part.Unit with { FittedByOwner = false }, id, kept ? Origin.Shelf : part.Unit.Origin),
-                    Condition = kept ? ShelfCondition.Doubtful : ShelfCondition.Good,
-                    Why = kept ? "kept from a customer's machine, not tried since" : "",
-                }
-            );
-        }
-    }
-
-    /// <summary>Keeps in which machines the shelf's parts are.</summary>
-    private async Task FollowShelfAsync(StoredJob job, CancellationToken cancel)
-    {
-        var known = await db.ShelfUses.Where(u => u.JobNumber == job.Number).ToListAsync(cancel);
-        if (known.Count == 0 && job.Bench.Now.Parts.All.All(u => u.Origin != Origin.Shelf))
-            return;
-        var fitted = job.IsClosed
-            ? await LentAsync(job.Bench, cancel)
-            : (await OfShelfAsync(job.Bench.Now, cancel)).Select(r => r.Id).ToHashSet();
-        db.ShelfUses.RemoveRange(known.Where(u => !fitted.Contains(u.ShelfId)));
-        db.ShelfUses.AddRange(
-            fitted.Where(id => known.All(u => u.ShelfId != id)).Select(id => new ShelfUseRow { ShelfId = id, JobNumber = job.Number })
-        );
-    }
-
-    /// <summary>Rows of the parts that a closed job has in its machine still as the shop's own.</summary>
-    private async Task<HashSet<int>> LentAsync(BenchJob job, CancellationToken cancel)
-    {
-        var lent = Settling.Of(job).Where(p => p is { Stray: Stray.OursIn, Said.Fate: Fate.Lent }).Select(p => p.Unit.Id).ToHashSet();
-        return lent.Count == 0 ? [] : [.. (await db.Shelf.ToListAsync(cancel)).Where(r => IsOne(r, lent)).Select(r => r.Id)];
-    }
-
-    private async Task<IReadOnlyList<ShelfRow>> OfShelfAsync(Situation machine, CancellationToken cancel)
-    {
-        var fitted = machine.Now.At.Values.Where(id => machine.Parts[id].Origin == Origin.Shelf).ToHashSet();
-        return fitted.Count == 0 ? [] : [.. (await db.Shelf.ToListAsync(cancel)).Where(r => IsOne(r, fitted))];
-    }
-
-    private static bool IsOne(ShelfRow row, HashSet<UnitId> fitted)
-    {
-        try
-        {
-            return fitted.Contains(JobFormat.ReadUnit(row.UnitJson).Id);
-        }
-        catch (DataFileException)
-        {
-            return false;
-        }
     }
 }

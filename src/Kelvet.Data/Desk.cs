@@ -168,7 +168,7 @@ public sealed partial class Desk(
                 foreach (var fate in closing.Fates.Where(f => !job.Bench.Has(f.Id)))
                     job = await AppendAsync(job, fate, rules, Attachments.None, cancel);
                 CheckSettled(job.Bench);
-                await MoveShelfAsync(job.Bench, -1, cancel);
+                await MoveShelfAsync(job, closes: true, cancel);
                 var row = job.Row;
                 row.ClosedAtUtc = closing.AtUtc ?? Now();
                 row.ClosedBy = rules.By;
@@ -203,7 +203,7 @@ public sealed partial class Desk(
                 var row = job.Row;
                 if (!job.IsClosed)
                     return new DeskAnswer(job, WasThere: true);
-                await MoveShelfAsync(job.Bench, 1, cancel);
+                await MoveShelfAsync(job, closes: false, cancel);
                 var forgotten = await db.Shops.AsNoTracking().OrderBy(s => s.Id).Select(s => s.LearnFromUtc).FirstOrDefaultAsync(cancel);
                 if (row.TaughtJson.Length > 0 && (forgotten is null || row.ClosedAtUtc >= forgotten))
                     await CountAsync(JsonSerializer.Deserialize<Dictionary<string, Tally>>(row.TaughtJson)!, (a, b) => a - b, cancel);

@@ -45,6 +45,12 @@ public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbCon
 
     public DbSet<InvoiceRow> Invoices => Set<InvoiceRow>();
 
+    public DbSet<PartMoveRow> PartMoves => Set<PartMoveRow>();
+
+    public DbSet<OrderRow> Orders => Set<OrderRow>();
+
+    public DbSet<SupplierRow> Suppliers => Set<SupplierRow>();
+
     private static void Invoice(Microsoft.EntityFrameworkCore.Metadata.Builders.EntityTypeBuilder<InvoiceRow> invoice)
     {
         invoice.HasKey(i => i.Number);
@@ -104,7 +110,15 @@ public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbCon
             shop.Property(s => s.CopyWeeks).HasDefaultValue(13);
         });
         modelBuilder.Entity<InvoiceRow>(Invoice);
-        modelBuilder.Entity<ShelfRow>().Property(s => s.Why).HasDefaultValue("");
+        modelBuilder.Entity<ShelfRow>(shelf =>
+        {
+            shelf.Property(s => s.Why).HasDefaultValue("");
+            shelf.Property(s => s.Position).HasDefaultValue("");
+            shelf.HasMany(s => s.Moves).WithOne().HasForeignKey(m => m.ShelfId).OnDelete(DeleteBehavior.Restrict);
+        });
+        modelBuilder.Entity<OrderRow>().HasIndex(o => o.JobNumber);
+        modelBuilder.Entity<OrderRow>().HasIndex(o => o.State);
+        modelBuilder.Entity<SupplierRow>().HasIndex(s => s.Name).IsUnique();
         modelBuilder.Entity<ShelfUseRow>().HasIndex(u => new { u.ShelfId, u.JobNumber });
         modelBuilder.Entity<CardRow>(card =>
         {

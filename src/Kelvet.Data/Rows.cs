@@ -360,6 +360,14 @@ public sealed class ShelfRow
 
     /// <summary>Whether it is out of use; jobs that had it keep it.</summary>
     public bool Retired { get; set; }
+
+    /// <summary>Where it lies, such as "drawer 3"; empty where it was not said.</summary>
+    public string Position { get; set; } = "";
+
+    /// <summary>More are got when as few are left; null where nobody wants to be told.</summary>
+    public int? ReorderAt { get; set; }
+
+    public List<PartMoveRow> Moves { get; } = [];
 }
 
 /// <summary>The shop itself; one row.</summary>

@@ -4,13 +4,14 @@ using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Stock;
 using Kelvet.Core.Text;
 using Microsoft.EntityFrameworkCore;
 
 namespace Kelvet.Data;
 
 /// <summary>The shop's name, people, clock and shelf.</summary>
-public sealed class Shop(KelvetDb db)
+public sealed class Shop(KelvetDb db, TimeProvider clock)
 {
     private ShopRow? _row;
 
@@ -86,18 +87,44 @@ public sealed class Shop(KelvetDb db)
     /// <summary>Changes what is kept of a part on the shelf.</summary>
     /// <param name="id">Its row.</param>
     /// <param name="change">The change to the row.</param>
+    /// <param name="by">Who changes it.</param>
     /// <param name="unit">The part as it is to be described; null to leave it.</param>
     /// <returns>False when there is no such part.</returns>
-    public async Task<bool> ChangeShelfAsync(int id, Action<ShelfRow> change, Unit? unit = null)
+    public async Task<bool> ChangeShelfAsync(int id, Action<ShelfRow> change, string by, Unit? unit = null)
     {
+        await using var writing = await db.WriteAsync();
         if (await db.Shelf.FindAsync(id) is not { } row)
             return false;
+        var (had, retired, position) = (row.Quantity, row.Retired, row.Position);
         change(row);
         if (unit is not null)
             row.UnitJson = JobFormat.Write(unit);
+        if (row.Quantity != had)
+            Move(row, MoveKind.Counted, by, row.Quantity - had);
+        if (row.Retired != retired)
+            Move(row, row.Retired ? MoveKind.Retired : MoveKind.BackInUse, by);
+        if (row.Position != position)
+            Move(row, MoveKind.Placed, by, note: row.Position);
         await db.SaveChangesAsync();
+        await writing.CommitAsync();
         return true;
     }
+
+    /// <summary>What happened to a part of the shelf, in order.</summary>
+    public async Task<IReadOnlyList<PartMove>> MovesAsync(int id) =>
+        [.. (await db.PartMoves.AsNoTracking().Where(m => m.ShelfId == id).OrderBy(m => m.Id).ToListAsync()).Select(m => m.Read())];
+
+    private void Move(ShelfRow row, MoveKind kind, string by, int pieces = 1, string note = "") =>
+        row.Moves.Add(
+            new PartMoveRow
+            {
+                Kind = kind,
+                Pieces = pieces,
+                By = by,
+                AtUtc = clock.GetUtcNow().UtcDateTime,
+                Note = note,
+            }
+        );
 
     /// <summary>What the shop's closed jobs have counted, by mode.</summary>
     public async Task<IReadOnlyDictionary<string, Tally>> TallyAsync() =>
@@ -164,9 +191,20 @@ public sealed class Shop(KelvetDb db)
     }
 
     /// <exception cref="DataFileException">The stored text is no unit.</exception>
-    public async Task AddToShelfAsync(IEnumerable<Unit> units, int quantity = 1)
+    public async Task AddToShelfAsync(IEnumerable<Unit> units, string by, int quantity = 1, string position = "")
     {
-        db.Shelf.AddRange(units.Select(u => new ShelfRow { UnitJson = JobFormat.Write(u), Quantity = quantity }));
+        foreach (var unit in units)
+        {
+            var row = new ShelfRow
+            {
+                UnitJson = JobFormat.Write(unit),
+                Quantity = quantity,
+                Position = position,
+            };
+            Move(row, MoveKind.Added, by, quantity);
+            db.Shelf.Add(row);
+        }
+
         await db.SaveChangesAsync();
     }
 

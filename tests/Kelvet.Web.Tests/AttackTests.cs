@@ -62,7 +62,7 @@ public class AttackTests
             { "/shop?handler=RemoveReader", "", "Say which reader" },
             { "/codes/own?handler=Maker", "maker=Tarn&tables=", "" },
             { "/codes/own?handler=Maker", "tables=", "Say how the names" },
-            { "/jobs/new", "Form.Title=t&Form.Slots=&Form.Board=b&Form.Cpu=c&Form.Supply=s", "Choose one of the layouts" },
+            { "/jobs/new", "Form.Title=t&Form.Slots=9&Form.Board=b&Form.Cpu=c&Form.Supply=s", "Choose one of the layouts" },
             {
                 "/jobs/new",
                 "Form.Title=t&Form.Slots=4&Form.Board=b&Form.Cpu=c&Form.Supply=s&Form.CpuGraphics=maybe",

@@ -68,12 +68,12 @@ public class PageTests
         var (response, page) = await shop.SendAsync(
             form,
             "form[method=post]:not([action])",
-            [("Form.Board", ""), ("Form.Customer", "Odo"), ("Form.Slots", "2"), ("Form.Drives", "many")],
+            [("Form.Board", new string('b', 61)), ("Form.Customer", "Odo"), ("Form.Slots", "2"), ("Form.Filled", "A2"), ("Form.Drives", "many")],
             action: "/jobs/new"
         );
         Assert.Equal(HttpStatusCode.OK, response.StatusCode);
         var alert = page.QuerySelector("[role=alert]")!.TextContent;
-        Assert.Contains("Board: This is needed", alert);
+        Assert.Contains("Board: At most 60 characters", alert);
         Assert.Contains("Filled: This board has no slot A2", alert);
         Assert.Contains("Drives: \"many\" cannot be read here", alert);
         Assert.Equal("Odo", page.QuerySelector("#customer")!.GetAttribute("value"));

@@ -381,6 +381,105 @@ namespace Kelvet.Data.Migrations
                     b.ToTable("Makers");
                 });
 
+            modelBuilder.Entity("Kelvet.Data.OrderRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<Guid>("ArrivalId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateTime?>("ArrivedUtc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateTime>("AtUtc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly?>("Expected")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("JobNumber")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Needs")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Pieces")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("Price")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Supplier")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("UnitJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Wrong")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("JobNumber");
+
+                    b.HasIndex("State");
+
+                    b.ToTable("Orders");
+                });
+
+            modelBuilder.Entity("Kelvet.Data.PartMoveRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateTime>("AtUtc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("JobNumber")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Note")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Pieces")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ShelfId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ShelfId");
+
+                    b.ToTable("PartMoves");
+                });
+
             modelBuilder.Entity("Kelvet.Data.PhotoRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -498,10 +597,19 @@ namespace Kelvet.Data.Migrations
                     b.Property<int>("Condition")
                         .HasColumnType("INTEGER");
 
+                    b.Property<string>("Position")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
                     b.Property<DateTime?>("ProvedUtc")
                         .HasColumnType("TEXT");
 
                     b.Property<int>("Quantity")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("ReorderAt")
                         .HasColumnType("INTEGER");
 
                     b.Property<bool>("Retired")
@@ -652,6 +760,35 @@ namespace Kelvet.Data.Migrations
                     b.ToTable("Steps");
                 });
 
+            modelBuilder.Entity("Kelvet.Data.SupplierRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Email")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Phone")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("ReturnDays")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Name")
+                        .IsUnique();
+
+                    b.ToTable("Suppliers");
+                });
+
             modelBuilder.Entity("Kelvet.Data.TallyRow", b =>
                 {
                     b.Property<string>("Mode")
@@ -712,6 +849,15 @@ namespace Kelvet.Data.Migrations
                     b.ToTable("Timers");
                 });
 
+            modelBuilder.Entity("Kelvet.Data.PartMoveRow", b =>
+                {
+                    b.HasOne("Kelvet.Data.ShelfRow", null)
+                        .WithMany("Moves")
+                        .HasForeignKey("ShelfId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Kelvet.Data.StepRow", b =>
                 {
                     b.HasOne("Kelvet.Data.JobRow", null)
@@ -724,6 +870,11 @@ namespace Kelvet.Data.Migrations
             modelBuilder.Entity("Kelvet.Data.JobRow", b =>
                 {
                     b.Navigation("Steps");
+                });
+
+            modelBuilder.Entity("Kelvet.Data.ShelfRow", b =>
+                {
+                    b.Navigation("Moves");
                 });
 #pragma warning restore 612, 618
         }

@@ -28,7 +28,7 @@ public static class DemoShop
         string[] people = [.. manifest.Get("technicians").Items().Select(t => t.Text())];
         foreach (var name in people)
             await shop.AddTechnicianAsync(name);
-        await shop.AddToShelfAsync(JsonPart.Root(Text("shelf.json")).Items().Select(JobFormat.ReadUnit));
+        await shop.AddToShelfAsync(JsonPart.Root(Text("shelf.json")).Items().Select(JobFormat.ReadUnit), "");
         var signals = services.GetRequiredService<SignalStore>();
         foreach (var (maker, tables) in manifest.Get("makers").Fields())
             await signals.MakerAsync(maker, [.. tables.Items().Select(t => t.Slug())]);

@@ -1,4 +1,5 @@
 using Kelvet.Core.Machines;
+using Kelvet.Core.Stock;
 using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
@@ -8,10 +9,16 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages;
 
 /// <summary>The parts that any job may borrow.</summary>
-public sealed class ShelfModel(Shop shop, HouseRules house) : FormPage
+public sealed class ShelfModel(Shop shop, HouseRules house, Visitor visitor) : FormPage
 {
     /// <summary>Most of one part.</summary>
-    public const int Most = 999;
+    public const int Most = PartMove.MostPieces;
+
+    /// <summary>Longest words of where a part lies.</summary>
+    public const int LongestPosition = 40;
+
+    /// <summary>Whether more of a part are to be got.</summary>
+    public bool RunsLow(ShelfRow row) => !row.Retired && row.ReorderAt is { } at && row.Quantity - Uses[row.Id].Count() <= at;
 
     /// <summary>Kinds that are lent from job to job. Boards are described in a job, where their slots are known.</summary>
     public static IReadOnlyList<UnitKind> Kinds { get; } =
@@ -69,7 +76,8 @@ public sealed class ShelfModel(Shop shop, HouseRules house) : FormPage
         int? watts,
         int? plugs,
         bool? forSale,
-        int? quantity
+        int? quantity,
+        string? position
     )
     {
         await ShowAsync();
@@ -80,6 +88,8 @@ public sealed class ShelfModel(Shop shop, HouseRules house) : FormPage
         var number = 1;
         while (Parts.Any(u => u.Unit.Id.Value == $"shelf-{Dashed.Of(sort)}-{number}"))
             number++;
+        if (position?.Trim() is { Length: > LongestPosition })
+            return await RefusedAsync($"Where it lies, in at most {LongestPosition} characters.", "position");
         try
         {
             Unit unit = UnitForm.Like(
@@ -96,7 +106,8 @@ public sealed class ShelfModel(Shop shop, HouseRules house) : FormPage
                 { Kind: UnitKind.Cooler } when !string.IsNullOrWhiteSpace(fits) => unit with { Fits = [fits.Trim()] },
                 _ => unit,
             };
-            await shop.AddToShelfAsync([unit with { Serial = serial?.Trim() ?? "", Watts = watts, Plugs = plugs }], quantity ?? 1);
+            unit = unit with { Serial = serial?.Trim() ?? "", Watts = watts, Plugs = plugs };
+            await shop.AddToShelfAsync([unit], visitor.Name, quantity ?? 1, position?.Trim() ?? "");
             house.Changed();
             return Redirect("/shelf");
         }

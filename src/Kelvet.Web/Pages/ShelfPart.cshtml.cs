@@ -1,4 +1,5 @@
 using Kelvet.Core.Machines;
+using Kelvet.Core.Stock;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Kelvet.Web.Pages.Jobs;
@@ -7,7 +8,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages;
 
 /// <summary>A part of the shelf: what is kept of it, and its label.</summary>
-public sealed class ShelfPartModel(Shop shop, HouseRules house) : FormPage, IFindsItself
+public sealed class ShelfPartModel(Shop shop, HouseRules house, Visitor visitor) : FormPage, IFindsItself
 {
     /// <summary>Its row.</summary>
     [BindProperty(SupportsGet = true)]
@@ -20,6 +21,12 @@ public sealed class ShelfPartModel(Shop shop, HouseRules house) : FormPage, IFin
 
     public Unit Unit { get; private set; } = null!;
 
+    /// <summary>What happened to it, in order.</summary>
+    public IReadOnlyList<PartMove> Moves { get; private set; } = [];
+
+    /// <summary>What follows from that.</summary>
+    public PartLife Life { get; private set; } = PartLife.Of([]);
+
     /// <summary>Where this page is, for the label.</summary>
     public string Address => $"{Request.Scheme}://{Request.Host}/shelf/{Id}";
 
@@ -30,6 +37,8 @@ public sealed class ShelfPartModel(Shop shop, HouseRules house) : FormPage, IFin
             return NotFound();
         (Row, Unit) = (row, unit);
         In = [.. (await shop.UsesAsync())[Id]];
+        Moves = await shop.MovesAsync(Id);
+        Life = PartLife.Of(Moves);
         return null;
     }
 
@@ -46,18 +55,33 @@ public sealed class ShelfPartModel(Shop shop, HouseRules house) : FormPage, IFin
         int? quantity,
         ShelfCondition? condition,
         int? watts,
-        int? plugs
+        int? plugs,
+        string? position,
+        int? reorderAt
     )
     {
         if (quantity is not { } many || many is < 0 or > ShelfModel.Most)
             return await RefusedAsync($"How many: 0 to {ShelfModel.Most}.", "quantity");
         if (condition is not { } how)
             return await RefusedAsync("Choose a condition from the list.", "condition");
+        if (position?.Trim() is { Length: > ShelfModel.LongestPosition })
+            return await RefusedAsync($"Where it lies, in at most {ShelfModel.LongestPosition} characters.", "position");
+        if (reorderAt is < 0 or > ShelfModel.Most)
+            return await RefusedAsync($"More are got at 0 to {ShelfModel.Most}, or leave it empty.", "reorderAt");
         try
         {
             var unit = Unit with { Name = name ?? "", Serial = serial?.Trim() ?? "", Watts = watts, Plugs = plugs };
             // What the bench made of its trust holds until somebody says otherwise.
-            await shop.ChangeShelfAsync(Id, r => (r.Quantity, r.Why, r.Condition) = (many, r.Condition == how ? r.Why : "", how), unit);
+            await shop.ChangeShelfAsync(
+                Id,
+                r =>
+                {
+                    (r.Quantity, r.Why, r.Condition) = (many, r.Condition == how ? r.Why : "", how);
+                    (r.Position, r.ReorderAt) = (position?.Trim() ?? "", reorderAt);
+                },
+                visitor.Name,
+                unit
+            );
             house.Changed();
             return Redirect("/shelf");
         }
@@ -70,7 +94,7 @@ public sealed class ShelfPartModel(Shop shop, HouseRules house) : FormPage, IFin
     /// <summary>Takes it out of use, or back into it.</summary>
     public async Task<IActionResult> OnPostRetireAsync()
     {
-        await shop.ChangeShelfAsync(Id, r => r.Retired = !r.Retired);
+        await shop.ChangeShelfAsync(Id, r => r.Retired = !r.Retired, visitor.Name);
         house.Changed();
         return Redirect("/shelf");
     }

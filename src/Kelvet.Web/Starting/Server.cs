@@ -196,6 +196,7 @@ public static class Server
         services.AddScoped<JobStore>();
         services.AddScoped<Shop>();
         services.AddScoped<Invoices>();
+        services.AddScoped<Orders>();
         services.AddScoped<CustomerStore>();
         services.AddScoped<CatalogueStore>();
         services.AddScoped<BenchState>();

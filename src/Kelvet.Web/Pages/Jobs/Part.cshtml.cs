@@ -1,6 +1,8 @@
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
+using Kelvet.Core.Stock;
+using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -8,11 +10,30 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>Brings a part to the bench in the course of a job: from the shelf, or described here.</summary>
-public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, Shop shop)
+public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, Shop shop, Orders orders)
     : JobPageModel(store, readings, visitor)
 {
-    /// <summary>Shelf parts that this job does not have yet.</summary>
-    public IReadOnlyList<Unit> Shelf { get; private set; } = [];
+    /// <summary>The kind of part that is looked for; null for any.</summary>
+    [BindProperty(SupportsGet = true)]
+    public UnitKind? Of { get; set; }
+
+    /// <summary>Shelf parts that this job does not have yet: those of the kind that is looked for and that fit come first.</summary>
+    public IReadOnlyList<OnShelf> Shelf { get; private set; } = [];
+
+    /// <summary>What of this job's orders is still to come, or was wrong.</summary>
+    public IReadOnlyList<(OrderRow Row, Unit Unit)> Ordered { get; private set; } = [];
+
+    /// <summary>Sellers.</summary>
+    public IReadOnlyList<SupplierRow> Suppliers { get; private set; } = [];
+
+    /// <summary>What the part that is looked for has to match.</summary>
+    public IReadOnlyList<Need> Needs { get; private set; } = [];
+
+    /// <summary>A part of the shelf, and what of it would not fit here.</summary>
+    /// <param name="Unit">The part.</param>
+    /// <param name="Row">What is kept of it.</param>
+    /// <param name="Against">What would not fit.</param>
+    public sealed record OnShelf(Unit Unit, ShelfRow Row, IReadOnlyList<Misfit> Against);
 
     /// <summary>The part that is described, as it stands in the form.</summary>
     public (UnitKind? Kind, string Name, string Serial, Origin Origin) Described { get; private set; } = (null, "", "", Origin.Shelf);
@@ -20,8 +41,85 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
     /// <summary>The customer's part that it would replace, where that is held; null where it may come.</summary>
     public Unit? Held { get; private set; }
 
-    /// <summary>Shows what can come in.</summary>
-    public async Task OnGetAsync() => Shelf = [.. (await shop.ShelfAsync()).Where(u => !Job.Bench.Now.Parts.Has(u.Id))];
+    /// <summary>Shows what can come in: the shelf first, then what is ordered, then anything else.</summary>
+    public async Task OnGetAsync()
+    {
+        Of ??= Reading.Advice.Missing?.Kind;
+        var now = Job.Bench.Now;
+        var may = (await shop.ShelfAsync()).Select(u => u.Id).ToHashSet();
+        Shelf =
+        [
+            .. (await shop.WholeShelfAsync())
+                .Parts.Where(p => may.Contains(p.Unit.Id) && !now.Parts.Has(p.Unit.Id))
+                .Select(p => new OnShelf(p.Unit, p.Row, Core.Stock.Needs.Against(now, p.Unit)))
+                .OrderBy(p => Of is { } kind && p.Unit.Kind != kind)
+                .ThenBy(p => p.Against.Count)
+                .ThenByDescending(p => p.Row.ProvedUtc),
+        ];
+        Ordered = [.. (await orders.OfJobAsync(Number, HttpContext.RequestAborted)).Where(o => OrderStep.After(o.Row.State).Any())];
+        Suppliers = await orders.SuppliersAsync(HttpContext.RequestAborted);
+        Needs = Of is { } of ? Core.Stock.Needs.Of(Job.Bench, of) : [];
+    }
+
+    /// <summary>What the order form proposes: the name of what is replaced, or the kind.</summary>
+    public string LikeWhat =>
+        Of is { } kind && Job.Bench.Intake.Parts.All.FirstOrDefault(u => u.Kind == kind) is { } like && !like.Guessed.Contains(PartFact.Name)
+            ? like.Name
+            : "";
+
+    /// <summary>Orders a part: the job waits for it.</summary>
+    public async Task<IActionResult> OnPostOrderAsync(
+        string? name,
+        string? supplier,
+        decimal? price,
+        DateOnly? expected,
+        string? needs,
+        bool? sent
+    )
+    {
+        await ShowAsync();
+        if (Of is not { } kind)
+            return await RefusedAsync("Choose what kind of part it is.", "of");
+        try
+        {
+            var unit = UnitForm.Like(Job.Bench.Now, kind, FreeId(kind), name?.Trim() ?? "", Origin.New);
+            var wanted = new Wanted(
+                unit,
+                Number,
+                supplier?.Trim() ?? "",
+                price,
+                1,
+                expected,
+                needs?.Trim() ?? "",
+                $"{PlainAdvice.Of(Reading.Advice, Reading.Diagnosis).Imperative} (job {Number}, line {Job.Bench.Lines.Length})"
+            );
+            var id = await orders.AddAsync(wanted, Visitor.Name, HttpContext.RequestAborted);
+            if (sent == true)
+                _ = await orders.StepAsync(id, OrderState.Ordered, "", await DeskAsync(), HttpContext.RequestAborted);
+            return Redirect($"/jobs/{Number}/part");
+        }
+        catch (Exception e) when (e is ArgumentException or EntryRefusedException)
+        {
+            return await RefusedAsync(e is ArgumentException wrong ? UnitForm.Plainly(wrong) : e.Message);
+        }
+    }
+
+    /// <summary>An order of this job goes a step on; what arrives comes to the bench.</summary>
+    public async Task<IActionResult> OnPostStepAsync(int? order, OrderState? to, string? wrong)
+    {
+        await ShowAsync();
+        if (Ordered.FirstOrDefault(o => o.Row.Id == order) is not { Row: not null } found || to is not { } state)
+            return await RefusedAsync("That order is not one of this job any more. Choose another.");
+        try
+        {
+            _ = await orders.StepAsync(found.Row.Id, state, wrong?.Trim() ?? "", await DeskAsync(), HttpContext.RequestAborted);
+            return Redirect(state == OrderState.Arrived ? $"/jobs/{Number}?pick={found.Unit.Id}" : $"/jobs/{Number}/part");
+        }
+        catch (EntryRefusedException e)
+        {
+            return await RefusedAsync(e.Message);
+        }
+    }
 
     /// <inheritdoc/>
     protected override async Task ShowAsync()
@@ -34,7 +132,7 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
     public async Task<IActionResult> OnPostShelfAsync(string? unit, Guid stepId)
     {
         await ShowAsync();
-        if (Shelf.FirstOrDefault(u => u.Id.Value == unit) is not { } part)
+        if (Shelf.FirstOrDefault(u => u.Unit.Id.Value == unit)?.Unit is not { } part)
             return await RefusedAsync("That part is no longer on the shelf list. Choose another.");
         return await ArriveAsync(part, stepId);
     }
@@ -89,7 +187,7 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
         for (var n = 1; ; n++)
         {
             var id = new UnitId($"extra-{Core.Text.Dashed.Of(kind)}-{n}");
-            if (!Job.Bench.Now.Parts.Has(id))
+            if (!Job.Bench.Now.Parts.Has(id) && Ordered.All(o => o.Unit.Id != id))
                 return id;
         }
     }
