@@ -106,6 +106,9 @@ public sealed partial class Desk
         db.Jobs.Add(row);
         await KeepRulesAsync(rules.Rules, cancel);
         await db.SaveChangesAsync(cancel);
+        // What its log has of the shelf in its machine is in its machine.
+        await FollowShelfAsync(new StoredJob(row, readBack.With(lines)), cancel);
+        await db.SaveChangesAsync(cancel);
         foreach (var photo in with.Photos)
         {
             await AttachAsync(row.Id, lines[^1].Id, new Attachments(photo, []), cancel);

@@ -1,5 +1,7 @@
+using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Planning;
 using Kelvet.Core.Stock;
 using Kelvet.Core.Text;
 using Microsoft.EntityFrameworkCore;
@@ -133,6 +135,22 @@ public sealed partial class Desk
         {
             return false;
         }
+    }
+
+    /// <summary>Refuses a part that is got before what may restore the old one was tried: at ordering as at its coming.</summary>
+    /// <exception cref="EntryRefusedException">It is held back, or there is no such job; the message says what is to be tried.</exception>
+    public async Task CheckMayComeAsync(int number, Unit comes, DeskRules rules, CancellationToken cancel = default)
+    {
+        var job = await jobs.FindAsync(number, cancel) ?? throw new EntryRefusedException($"There is no job {number}.");
+        if (job.IsClosed)
+            throw new EntryRefusedException($"Job {number} is closed. Reopen it to order for it.");
+        CheckMayCome(job, comes, rules);
+    }
+
+    private static void CheckMayCome(StoredJob job, Unit comes, DeskRules rules)
+    {
+        if (ReplacementGate.HeldAgainst(job.Bench, comes, Atlas.Standard, rules.Preferences) is { } held)
+            throw new EntryRefusedException(Held(job.Bench, held, rules));
     }
 
     /// <summary>A move that makes one piece more or less: what is not there does not go.</summary>

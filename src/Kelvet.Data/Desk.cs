@@ -241,11 +241,8 @@ public sealed partial class Desk(
                     );
                 if (Refused(job, entry, handsIn, rules.Drain) is { } refused)
                     return new DeskAnswer(job, refused);
-                if (
-                    entry is ArrivalEntry { Unit: var comes }
-                    && ReplacementGate.HeldAgainst(job.Bench, comes, Atlas.Standard, rules.Preferences) is { } held
-                )
-                    throw new EntryRefusedException(Held(job.Bench, held, rules));
+                if (entry is ArrivalEntry { Unit: var comes })
+                    CheckMayCome(job, comes, rules);
                 var after = await AppendAsync(job, entry, rules, with, cancel);
                 if (entry is TrialEntry)
                     await StopAsync(after, "wait", cancel);

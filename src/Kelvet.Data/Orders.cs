@@ -15,16 +15,7 @@ namespace Kelvet.Data;
 /// <param name="Expected">When it is expected; null where nobody said.</param>
 /// <param name="Needs">What it has to match.</param>
 /// <param name="Why">Why it is got.</param>
-public sealed record Wanted(
-    Unit Unit,
-    int? Job,
-    string Supplier,
-    decimal? Price,
-    int Pieces,
-    DateOnly? Expected,
-    string Needs,
-    string Why
-);
+public sealed record Wanted(Unit Unit, int? Job, string Supplier, decimal? Price, int Pieces, DateOnly? Expected, string Needs, string Why);
 
 /// <summary>What is ordered, from whom, and what became of it.</summary>
 public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock)
@@ -75,7 +66,7 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
     /// <summary>Writes down what is to be ordered; a job waits for it from now on.</summary>
     /// <returns>Its id.</returns>
     /// <exception cref="EntryRefusedException">Something of it cannot be; the message says what.</exception>
-    public async Task<int> AddAsync(Wanted wanted, string by, CancellationToken cancel = default)
+    public async Task<int> AddAsync(Wanted wanted, DeskRules rules, CancellationToken cancel = default)
     {
         if (wanted.Pieces is < 1 or > PartMove.MostPieces)
             throw new EntryRefusedException($"Order 1 to {PartMove.MostPieces}.");
@@ -87,6 +78,8 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
             throw new EntryRefusedException($"A seller's name has at most {Longest} characters.");
         if (wanted.Needs.Length > LongestNote || wanted.Why.Length > LongestNote)
             throw new EntryRefusedException($"What it has to match, and why, have at most {LongestNote} characters each.");
+        if (wanted.Job is { } of)
+            await desk.CheckMayComeAsync(of, wanted.Unit, rules, cancel);
         var row = new OrderRow
         {
             JobNumber = wanted.Job,
@@ -97,7 +90,7 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
             Price = wanted.Price is { } price ? (long)Math.Round(price * 100, MidpointRounding.AwayFromZero) : null,
             Pieces = wanted.Pieces,
             Expected = wanted.Expected,
-            By = by,
+            By = rules.By,
             AtUtc = Now(),
             ArrivalId = Guid.NewGuid(),
         };
@@ -136,7 +129,14 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
         var unit = JobFormat.ReadUnit(row.UnitJson);
         var onJob = row.JobNumber is { } number && await IsOpenAsync(number, cancel) ? row.JobNumber : null;
         if (to == OrderState.Arrived && onJob is { } job)
-            _ = await desk.RecordWordsAsync(job, new ArrivalEntry(row.ArrivalId, Bought(unit, row, await SupplierAsync(row, cancel))), null, Attachments.None, rules, cancel);
+            _ = await desk.RecordWordsAsync(
+                job,
+                new ArrivalEntry(row.ArrivalId, Bought(unit, row, await SupplierAsync(row, cancel))),
+                null,
+                Attachments.None,
+                rules,
+                cancel
+            );
         await using var writing = await db.WriteAsync(cancel);
         db.ChangeTracker.Clear();
         row = await db.Orders.FirstAsync(o => o.Id == id, cancel);
@@ -166,7 +166,8 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
         if (kind is not { } moved)
             return;
         var stored = (await shop.WholeShelfAsync()).Parts.FirstOrDefault(p => p.Unit.Id == unit.Id).Row;
-        var row = stored is null ? new ShelfRow { Quantity = 0, UnitJson = JobFormat.Write(Bought(unit, order, await SupplierAsync(order, cancel))) }
+        var row = stored is null
+            ? new ShelfRow { Quantity = 0, UnitJson = JobFormat.Write(Bought(unit, order, await SupplierAsync(order, cancel))) }
             : await db.Shelf.FirstAsync(s => s.Id == stored.Id, cancel);
         if (stored is null)
             db.Shelf.Add(row);

@@ -191,7 +191,7 @@ public sealed class Shop(KelvetDb db, TimeProvider clock)
     }
 
     /// <exception cref="DataFileException">The stored text is no unit.</exception>
-    public async Task AddToShelfAsync(IEnumerable<Unit> units, string by, int quantity = 1, string position = "")
+    public async Task AddToShelfAsync(IEnumerable<Unit> units, string by, int quantity = 1, string position = "", int? reorderAt = null)
     {
         foreach (var unit in units)
         {
@@ -200,6 +200,7 @@ public sealed class Shop(KelvetDb db, TimeProvider clock)
                 UnitJson = JobFormat.Write(unit),
                 Quantity = quantity,
                 Position = position,
+                ReorderAt = reorderAt,
             };
             Move(row, MoveKind.Added, by, quantity);
             db.Shelf.Add(row);

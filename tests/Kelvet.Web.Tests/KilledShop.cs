@@ -282,6 +282,7 @@ internal sealed class KilledShop(Random random)
         var options = new DbContextOptionsBuilder<KelvetDb>();
         Database.Configure(options, folder);
         await using var db = new KelvetDb(options.Options);
+        await Ledger.JudgeAsync(db);
         var job = await db.Jobs.SingleAsync(j => j.Number == 1010);
         var steps = await db.Steps.Where(s => s.JobId == job.Id).OrderBy(s => s.Number).ToListAsync();
         var entries = steps.Select(s => JobFormat.ReadEntry(s.Body)).ToArray();

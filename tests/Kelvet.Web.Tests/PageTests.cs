@@ -68,7 +68,13 @@ public class PageTests
         var (response, page) = await shop.SendAsync(
             form,
             "form[method=post]:not([action])",
-            [("Form.Board", new string('b', 61)), ("Form.Customer", "Odo"), ("Form.Slots", "2"), ("Form.Filled", "A2"), ("Form.Drives", "many")],
+            [
+                ("Form.Board", new string('b', 61)),
+                ("Form.Customer", "Odo"),
+                ("Form.Slots", "2"),
+                ("Form.Filled", "A2"),
+                ("Form.Drives", "many"),
+            ],
             action: "/jobs/new"
         );
         Assert.Equal(HttpStatusCode.OK, response.StatusCode);

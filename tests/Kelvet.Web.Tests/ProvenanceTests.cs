@@ -186,7 +186,14 @@ public class ProvenanceTests
         var (response, _) = await shop.SendAsync(
             form,
             "form[method=post]:not([action])",
-            [("Form.Title", "Bare"), ("Form.Drives", "0"), ("Form.Monitor", ""), ("Form.Stick", ""), ("Form.CardSlots", "0"), ("Form.CpuGraphics", "false")],
+            [
+                ("Form.Title", "Bare"),
+                ("Form.Drives", "0"),
+                ("Form.Monitor", ""),
+                ("Form.Stick", ""),
+                ("Form.CardSlots", "0"),
+                ("Form.CpuGraphics", "false"),
+            ],
             action: "/jobs/new"
         );
         Assert.Equal(HttpStatusCode.Redirect, response.StatusCode);

@@ -9,6 +9,18 @@ namespace Kelvet.Core.Stock;
 /// <param name="IsKnown">Whether it is known; where it is not, the words say what is to be read off first.</param>
 public sealed record Need(string Words, bool IsKnown = true);
 
+/// <summary>What is against a part in a machine.</summary>
+/// <param name="Refused">Why it does not go in at all; empty where it does.</param>
+/// <param name="Misfits">What would not fit with it in, and is not put right by moving something.</param>
+public sealed record Clash(string Refused, ImmutableArray<Misfit> Misfits)
+{
+    /// <summary>Nothing is known against it.</summary>
+    public static Clash None { get; } = new("", []);
+
+    /// <summary>Whether nothing is known against it.</summary>
+    public bool IsNone => Refused.Length == 0 && Misfits.IsEmpty;
+}
+
 /// <summary>What a part of a kind has to match in a machine, to be ordered by.</summary>
 public static class Needs
 {
@@ -29,18 +41,27 @@ public static class Needs
             _ => [],
         };
 
-    /// <summary>What would not fit if a part were put in its place; empty where nothing is known against it.</summary>
+    /// <summary>What would not fit if a part were put in the place of one of its kind, or into a free slot.</summary>
     /// <param name="machine">The machine.</param>
     /// <param name="part">The part, known to the machine's parts or not.</param>
-    public static ImmutableArray<Misfit> Against(Situation machine, Unit part)
+    public static Clash Against(Situation machine, Unit part)
     {
         var with = machine.Parts.Has(part.Id) ? machine : machine.WithUnit(part);
-        var place = with.Now.At.Where(a => with.Parts[a.Value].Kind == part.Kind).Select(a => (UnitId?)a.Value).FirstOrDefault();
-        Change change = place is { } fitted ? new Change.Swap(fitted, part.Id) : new Change.Connect(part.Id);
-        if (!with.TryAfter(change, out var after, out _))
-            return [];
+        var fitted = with.Now.At.Where(a => with.Parts[a.Value].Kind == part.Kind).Select(a => (UnitId?)a.Value).FirstOrDefault();
+        var slot = with.Board?.CardSlots.Select(s => (Place?)Place.Card(s)).FirstOrDefault(p => with.Now[p!.Value] is null);
+        Change? change =
+            fitted is { } old ? new Change.Swap(old, part.Id)
+            : part.Kind == UnitKind.GraphicsCard && slot is { } free ? new Change.Fit(part.Id, free)
+            : null;
+        if (change is null)
+            return Clash.None;
+        if (!with.TryAfter(change, out var after, out var refusal))
+            return new Clash(refusal, []);
         var before = MisfitFound.In(with).Select(m => m.Kind).ToHashSet();
-        return [.. MisfitFound.In(after).Select(m => m.Kind).Where(m => !before.Contains(m)).Distinct()];
+        return new Clash(
+            "",
+            [.. MisfitFound.In(after).Where(m => m.Fix.IsEmpty).Select(m => m.Kind).Where(m => !before.Contains(m)).Distinct()]
+        );
     }
 
     private static IEnumerable<Need> OfSupply(Situation now)

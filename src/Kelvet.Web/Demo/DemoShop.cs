@@ -6,6 +6,7 @@ using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Proving;
 using Kelvet.Core.Records;
+using Kelvet.Core.Stock;
 using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
@@ -28,7 +29,7 @@ public static class DemoShop
         string[] people = [.. manifest.Get("technicians").Items().Select(t => t.Text())];
         foreach (var name in people)
             await shop.AddTechnicianAsync(name);
-        await shop.AddToShelfAsync(JsonPart.Root(Text("shelf.json")).Items().Select(JobFormat.ReadUnit), "");
+        await SeedStockAsync(services, manifest, people[0], now);
         var signals = services.GetRequiredService<SignalStore>();
         foreach (var (maker, tables) in manifest.Get("makers").Fields())
             await signals.MakerAsync(maker, [.. tables.Items().Select(t => t.Slug())]);
@@ -48,6 +49,49 @@ public static class DemoShop
             await SeedJobAsync(services, entry, people, now);
 
         services.GetRequiredService<HouseRules>().Changed();
+    }
+
+    private static async Task SeedStockAsync(IServiceProvider services, DataPart manifest, string by, DateTimeOffset now)
+    {
+        var shop = services.GetRequiredService<Shop>();
+        var kept = manifest.Get("shelf").Fields().ToDictionary(f => f.Key, f => f.Value);
+        foreach (var unit in JsonPart.Root(Text("shelf.json")).Items().Select(JobFormat.ReadUnit))
+        {
+            var of = kept.GetValueOrDefault(unit.Id.Value);
+            await shop.AddToShelfAsync(
+                [unit],
+                by,
+                of?.Find("quantity")?.Whole(1, PartMove.MostPieces) ?? 1,
+                of?.Find("position")?.Text() ?? "",
+                of?.Find("reorder-at")?.Whole(0, PartMove.MostPieces)
+            );
+        }
+
+        var orders = services.GetRequiredService<Orders>();
+        foreach (var (name, seller) in manifest.Get("sellers").Fields())
+            await orders.KeepSupplierAsync(
+                name,
+                seller.Find("email")?.Text() ?? "",
+                seller.Find("phone")?.Text() ?? "",
+                seller.Find("return-days")?.Whole(0, 730)
+            );
+        foreach (var (order, number) in manifest.Get("orders").Items().Select((o, i) => (o, i + 1)))
+        {
+            Dashed.TryRead<UnitKind>(order.Get("kind").Slug(), out var kind);
+            await orders.AddAsync(
+                new Wanted(
+                    Unit.Plain(new UnitId($"ordered-{number}"), kind, order.Get("name").Text(), Origin.New),
+                    null,
+                    order.Get("seller").Text(),
+                    (decimal)order.Get("price").Number(0, 10_000),
+                    order.Get("pieces").Whole(1, PartMove.MostPieces),
+                    DateOnly.FromDateTime(now.UtcDateTime.AddDays(order.Get("expected").Whole(0, 100))),
+                    "",
+                    "for the shelf"
+                ),
+                new DeskRules(by, (await services.GetRequiredService<HouseRules>().CurrentAsync()).Set, TimeSpan.Zero)
+            );
+        }
     }
 
     private static async Task SeedCatalogueAsync(IServiceProvider services, DataPart manifest)

@@ -97,7 +97,7 @@ public sealed class OrdersModel(Orders orders, Shop shop, HouseRules house, Visi
                     );
             await orders.AddAsync(
                 new Wanted(unit, null, supplier?.Trim() ?? "", price, pieces ?? 1, expected, "", "for the shelf"),
-                visitor.Name,
+                await UnderAsync(),
                 HttpContext.RequestAborted
             );
             return Redirect("/orders");
@@ -115,9 +115,7 @@ public sealed class OrdersModel(Orders orders, Shop shop, HouseRules house, Visi
             return await RefusedAsync("Choose an order and what becomes of it.");
         try
         {
-            var rules = await house.CurrentAsync();
-            var under = new DeskRules(visitor.Name, rules.Set, rules.Drain) { Preferences = rules.Preferences };
-            var row = await orders.StepAsync(id, state, wrong?.Trim() ?? "", under, HttpContext.RequestAborted);
+            var row = await orders.StepAsync(id, state, wrong?.Trim() ?? "", await UnderAsync(), HttpContext.RequestAborted);
             house.Changed();
             return Redirect(state == OrderState.Arrived && row.JobNumber is { } job ? $"/jobs/{job}" : "/orders");
         }
@@ -125,6 +123,12 @@ public sealed class OrdersModel(Orders orders, Shop shop, HouseRules house, Visi
         {
             return await RefusedAsync(e.Message, "wrong");
         }
+    }
+
+    private async Task<DeskRules> UnderAsync()
+    {
+        var rules = await house.CurrentAsync();
+        return new DeskRules(visitor.Name, rules.Set, rules.Drain) { Preferences = rules.Preferences };
     }
 
     /// <summary>Keeps a seller.</summary>

@@ -33,7 +33,7 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
     /// <param name="Unit">The part.</param>
     /// <param name="Row">What is kept of it.</param>
     /// <param name="Against">What would not fit.</param>
-    public sealed record OnShelf(Unit Unit, ShelfRow Row, IReadOnlyList<Misfit> Against);
+    public sealed record OnShelf(Unit Unit, ShelfRow Row, Clash Against);
 
     /// <summary>The part that is described, as it stands in the form.</summary>
     public (UnitKind? Kind, string Name, string Serial, Origin Origin) Described { get; private set; } = (null, "", "", Origin.Shelf);
@@ -53,7 +53,7 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
                 .Parts.Where(p => may.Contains(p.Unit.Id) && !now.Parts.Has(p.Unit.Id))
                 .Select(p => new OnShelf(p.Unit, p.Row, Core.Stock.Needs.Against(now, p.Unit)))
                 .OrderBy(p => Of is { } kind && p.Unit.Kind != kind)
-                .ThenBy(p => p.Against.Count)
+                .ThenByDescending(p => p.Against.IsNone)
                 .ThenByDescending(p => p.Row.ProvedUtc),
         ];
         Ordered = [.. (await orders.OfJobAsync(Number, HttpContext.RequestAborted)).Where(o => OrderStep.After(o.Row.State).Any())];
@@ -63,7 +63,9 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
 
     /// <summary>What the order form proposes: the name of what is replaced, or the kind.</summary>
     public string LikeWhat =>
-        Of is { } kind && Job.Bench.Intake.Parts.All.FirstOrDefault(u => u.Kind == kind) is { } like && !like.Guessed.Contains(PartFact.Name)
+        Of is { } kind
+        && Job.Bench.Intake.Parts.All.FirstOrDefault(u => u.Kind == kind) is { } like
+        && !like.Guessed.Contains(PartFact.Name)
             ? like.Name
             : "";
 
@@ -74,6 +76,7 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
         decimal? price,
         DateOnly? expected,
         string? needs,
+        string? why,
         bool? sent
     )
     {
@@ -93,7 +96,8 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
                 needs?.Trim() ?? "",
                 $"{PlainAdvice.Of(Reading.Advice, Reading.Diagnosis).Imperative} (job {Number}, line {Job.Bench.Lines.Length})"
             );
-            var id = await orders.AddAsync(wanted, Visitor.Name, HttpContext.RequestAborted);
+            await GoAheadAsync(unit, why);
+            var id = await orders.AddAsync(wanted, await DeskAsync(), HttpContext.RequestAborted);
             if (sent == true)
                 _ = await orders.StepAsync(id, OrderState.Ordered, "", await DeskAsync(), HttpContext.RequestAborted);
             return Redirect($"/jobs/{Number}/part");
@@ -150,22 +154,28 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
             {
                 Serial = serial?.Trim() ?? "",
             };
-            Held = ReplacementGate.HeldAgainst(Job.Bench, unit, Rules.Atlas, Rules.Preferences);
-            if (Held is { } held && !string.IsNullOrWhiteSpace(why))
-                _ = await desk.RecordWordsAsync(
-                    Number,
-                    new GoAheadEntry(Guid.NewGuid(), held.Id, why),
-                    null,
-                    Attachments.None,
-                    await DeskAsync(),
-                    HttpContext.RequestAborted
-                );
+            await GoAheadAsync(unit, why);
             return await ArriveAsync(unit, stepId);
         }
         catch (ArgumentException e)
         {
             return await RefusedAsync(UnitForm.Plainly(e));
         }
+    }
+
+    /// <summary>Goes past what holds a part from being replaced, where a reason is given.</summary>
+    private async Task GoAheadAsync(Unit unit, string? why)
+    {
+        Held = ReplacementGate.HeldAgainst(Job.Bench, unit, Rules.Atlas, Rules.Preferences);
+        if (Held is { } held && !string.IsNullOrWhiteSpace(why))
+            _ = await desk.RecordWordsAsync(
+                Number,
+                new GoAheadEntry(Guid.NewGuid(), held.Id, why),
+                null,
+                Attachments.None,
+                await DeskAsync(),
+                HttpContext.RequestAborted
+            );
     }
 
     private async Task<IActionResult> ArriveAsync(Unit unit, Guid stepId)
