@@ -112,7 +112,7 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
     /// <param name="wrong">What is wrong with it, where that has to be said; what is ordered in its stead is another order.</param>
     /// <param name="rules">What the bench is under, for what comes to a job.</param>
     /// <param name="cancel">Gives up.</param>
-    /// <exception cref="EntryRefusedException">There is no such order or step, it has to be said why, or the job does not take it.</exception>
+    /// <exception cref="EntryRefusedException">There is no such order or step, why is not said, or the job does not take it.</exception>
     public async Task<OrderRow> StepAsync(int id, OrderState to, string wrong, DeskRules rules, CancellationToken cancel = default)
     {
         var row =

@@ -44,6 +44,7 @@ public partial class ArchitectureTests
         "Words",
         "Records",
         "Billing",
+        "Stock",
     ];
 
     [Fact]

@@ -300,6 +300,11 @@ public class FuzzTests(ITestOutputHelper output)
         ("/jobs/1007?handler=Reader", ["reader", "out"]),
         ("/jobs/1007/part", ["kind", "name", "serial", "origin", "stepId"]),
         ("/jobs/1007/part?handler=Shelf", ["unit", "stepId"]),
+        ("/jobs/1007/part?handler=Order", ["of", "name", "supplier", "price", "expected", "needs", "why", "ordered"]),
+        ("/jobs/1007/part?handler=Step", ["order", "to", "wrong"]),
+        ("/orders", ["kind", "name", "supplier", "price", "pieces", "expected", "shelf"]),
+        ("/orders?handler=Step", ["order", "to", "wrong"]),
+        ("/orders?handler=Seller", ["seller", "email", "phone", "returnDays"]),
         (
             "/jobs/1007/log/2",
             [

@@ -280,18 +280,13 @@ public class PageTests
         await using var shop = await Workshop.OpenAsync(demo: true);
         var page = await shop.GetAsync("/jobs/1010/part");
         await shop.SendAsync(page, "form[action*=Shelf]", [], ("unit", "shelf-cpu"));
-        var (response, _) = await shop.SendAsync(
-            page,
-            "form.panel",
-            [("kind", "Supply"), ("name", "Velm 600 W")],
-            action: "/jobs/1010/part"
-        );
+        var (response, _) = await shop.SendAsync(page, "#another", [("kind", "Supply"), ("name", "Velm 600 W")], action: "/jobs/1010/part");
         Assert.Equal(HttpStatusCode.Redirect, response.StatusCode);
         var job = (await shop.WithStoreAsync(s => s.FindAsync(1010)))!.Bench;
         Assert.True(job.Now.Parts.Has(new UnitId("shelf-cpu")) && job.Now.Parts.Has(new UnitId("extra-supply-1")));
         var (bad, answer) = await shop.SendAsync(
             page,
-            "form.panel",
+            "#another",
             [("kind", "Supply"), ("name", new string('x', 81))],
             action: "/jobs/1010/part"
         );

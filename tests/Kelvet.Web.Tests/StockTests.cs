@@ -170,7 +170,7 @@ public class StockTests
         var (ordered, refusal) = await shop.SendAsync(
             page,
             "#order",
-            [("name", "Velm 500 W"), ("supplier", "Reed and Sluice"), ("price", "49.90"), ("sent", "true"), ("why", "It burnt.")],
+            [("name", "Velm 500 W"), ("supplier", "Reed and Sluice"), ("price", "49.90"), ("ordered", "true"), ("why", "It burnt.")],
             action: $"/jobs/{number}/part?handler=Order"
         );
         Assert.Equal($"/jobs/{number}/part", ordered.Headers.Location?.ToString() ?? refusal.QuerySelector("[role=alert]")?.TextContent);
@@ -209,12 +209,13 @@ public class StockTests
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
         var number = await shop.OpenJobAsync(Taken([]));
-        await shop.SendAsync(
+        var (ordered, refusal) = await shop.SendAsync(
             await shop.GetAsync($"/jobs/{number}/part?of=supply"),
             "#order",
             [("name", "Velm 500 W"), ("supplier", "Reed"), ("needs", "at least 460 W"), ("why", "It burnt.")],
             action: $"/jobs/{number}/part?handler=Order"
         );
+        Assert.Equal($"/jobs/{number}/part", ordered.Headers.Location?.ToString() ?? refusal.QuerySelector("[role=alert]")?.TextContent);
         var page = await shop.GetAsync("/orders");
         var message = string.Concat(page.QuerySelectorAll("textarea.message").Select(m => m.TextContent));
         Assert.Contains("1 x Velm 500 W, power supply. It has to match: at least 460 W", message, StringComparison.Ordinal);

@@ -250,7 +250,7 @@ public abstract record Unit
             _guessed = value.All(f => PartFactRow.Row(f).IsOf(Kind))
                 ? value.Aggregate(0, (bits, f) => bits | (1 << (int)f))
                 : throw new ArgumentException(
-                    $"Unit {Id} is no part of which it can be guessed {PartFactRow.Row(value.First(f => !PartFactRow.Row(f).IsOf(Kind))).Words("it")}.",
+                    $"Of unit {Id}, a {Kind}, no {value.First(f => !PartFactRow.Row(f).IsOf(Kind))} can be guessed: it has none.",
                     nameof(value)
                 );
     }

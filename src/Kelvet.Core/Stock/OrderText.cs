@@ -22,18 +22,14 @@ public static class OrderText
     public static string Message(IEnumerable<OrderLine> lines, string shop) =>
         string.Join(
             "\n",
-            [
-                "Please send us:",
-                "",
-                .. lines.Select(l =>
-                    $"{l.Pieces} x {l.What}, {UnitFacts.Of(l.Kind).Words}{(l.Needs.Length > 0 ? $". It has to match: {l.Needs}" : "")} (our order {l.Number})"
-                ),
-                "",
-                "Please tell us the price and the day before you send it.",
-                "",
-                shop,
-            ]
+            ["Please send us:", "", .. lines.Select(Words), "", "Please tell us the price and the day before you send it.", "", shop]
         );
+
+    private static string Words(OrderLine line)
+    {
+        var needs = line.Needs.Length > 0 ? $". It has to match: {line.Needs}" : "";
+        return $"{line.Pieces} x {line.What}, {UnitFacts.Of(line.Kind).Words}{needs} (our order {line.Number})";
+    }
 
     /// <summary>The same as CSV, a header first.</summary>
     public static string Csv(IEnumerable<OrderLine> lines) =>

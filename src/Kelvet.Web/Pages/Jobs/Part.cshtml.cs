@@ -77,7 +77,7 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
         DateOnly? expected,
         string? needs,
         string? why,
-        bool? sent
+        bool? ordered
     )
     {
         await ShowAsync();
@@ -98,7 +98,7 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
             );
             await GoAheadAsync(unit, why);
             var id = await orders.AddAsync(wanted, await DeskAsync(), HttpContext.RequestAborted);
-            if (sent == true)
+            if (ordered == true)
                 _ = await orders.StepAsync(id, OrderState.Ordered, "", await DeskAsync(), HttpContext.RequestAborted);
             return Redirect($"/jobs/{Number}/part");
         }
