@@ -60,6 +60,19 @@ public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbCon
         invoice.HasIndex(i => i.Credits).IsUnique();
     }
 
+    private static void Stock(ModelBuilder modelBuilder)
+    {
+        modelBuilder.Entity<ShelfRow>(shelf =>
+        {
+            shelf.Property(s => s.Why).HasDefaultValue("");
+            shelf.Property(s => s.Position).HasDefaultValue("");
+            shelf.HasMany(s => s.Moves).WithOne().HasForeignKey(m => m.ShelfId).OnDelete(DeleteBehavior.Restrict);
+        });
+        modelBuilder.Entity<OrderRow>().HasIndex(o => o.JobNumber);
+        modelBuilder.Entity<OrderRow>().HasIndex(o => o.State);
+        modelBuilder.Entity<SupplierRow>().HasIndex(s => s.Name).IsUnique();
+    }
+
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
         modelBuilder.Entity<JobRow>(job =>
@@ -110,15 +123,7 @@ public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbCon
             shop.Property(s => s.CopyWeeks).HasDefaultValue(13);
         });
         modelBuilder.Entity<InvoiceRow>(Invoice);
-        modelBuilder.Entity<ShelfRow>(shelf =>
-        {
-            shelf.Property(s => s.Why).HasDefaultValue("");
-            shelf.Property(s => s.Position).HasDefaultValue("");
-            shelf.HasMany(s => s.Moves).WithOne().HasForeignKey(m => m.ShelfId).OnDelete(DeleteBehavior.Restrict);
-        });
-        modelBuilder.Entity<OrderRow>().HasIndex(o => o.JobNumber);
-        modelBuilder.Entity<OrderRow>().HasIndex(o => o.State);
-        modelBuilder.Entity<SupplierRow>().HasIndex(s => s.Name).IsUnique();
+        Stock(modelBuilder);
         modelBuilder.Entity<ShelfUseRow>().HasIndex(u => new { u.ShelfId, u.JobNumber });
         modelBuilder.Entity<CardRow>(card =>
         {

@@ -39,6 +39,7 @@ public class StockTests
     [Fact]
     public async Task No_part_is_without_a_place_after_any_day_of_the_shop()
     {
+        // Long: it lists what a shop does with parts, act by act.
         await using var shop = await Workshop.OpenAsync();
         var random = new Random(26);
         Unit[] spares =

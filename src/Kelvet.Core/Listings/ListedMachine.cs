@@ -14,6 +14,7 @@ public static partial class ListedMachine
     /// </summary>
     public static (Parts Parts, Configuration Fitted) Of(Listing listing)
     {
+        // Long: it lists a machine part by part.
         var units = new List<Unit>();
         var fitted = Configuration.Empty.WithStart(StartMethod.CaseSwitch);
         var slots = Slots(listing.Memory);
