@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using System.Numerics;
 using Kelvet.Core.Billing;
 using Kelvet.Core.Jobs;
@@ -113,6 +114,31 @@ public class BillingTests
             .Trial("6", Swap("supply", "s-supply"))
             .Trial("6", Swap("stick-1", "new-stick"))
             .Job;
+
+    [Fact]
+    public void What_the_books_sum_up_by_column_is_what_was_invoiced()
+    {
+        var random = new Random(7);
+        var day = new DateOnly(2026, 11, 30);
+        var entries = Enumerable
+            .Range(1, 200)
+            .Select(n =>
+            {
+                var lines = Enumerable
+                    .Range(0, random.Next(1, 6))
+                    .Select(_ => new BillLine("=x", random.Next(1, 4), "pc", random.Next(0, 20_000) / 100m, random.Next(3) * 7.7m));
+                var bill = new Bill(Currency.Find("EUR")!, random.Next(2) == 0, [.. lines]);
+                return new BookEntry($"R-{n:00000}", day, 1000 + n, n % 5 == 0 ? "R-00001" : "", bill);
+            })
+            .ToArray();
+        var rows = Books.Csv(entries).Split('\n', StringSplitOptions.RemoveEmptyEntries).Skip(1).Select(r => r.Split(',')).ToArray();
+        decimal Sum(int column) => rows.Sum(r => decimal.Parse(r[column], CultureInfo.InvariantCulture));
+        Assert.Equal(entries.Sum(e => e.Total), Sum(8));
+        Assert.Equal(Sum(6) + Sum(7), Sum(8));
+        Assert.Equal(entries.Sum(e => e.Bill.Taxes.Length), rows.Length);
+        Assert.Equal("R-00005,2026-11-30,1005,R-00001,EUR", string.Join(',', rows.First(r => r[0] == "R-00005").Take(5)));
+        Assert.True(entries[4].Total <= 0);
+    }
 
     private static Bill? BillOf(BenchJob job, double minutes, BillingTerms terms) =>
         JobBill.Of(job, [new UnitId("supply"), new UnitId("stick-1")], minutes, 60, _ => 35, terms);

@@ -119,6 +119,64 @@ public partial class ProofTests
         Assert.Equal("It has not been tried yet.", Assert.Single(PlainReport.Of(Office().Diagnosis, []).Wrong));
     }
 
+    [Fact]
+    public void What_an_owner_reads_is_true_of_how_the_job_ended()
+    {
+        static PlainReport Ended(Bench bench, params string[] found) =>
+            PlainReport.Of(bench.Diagnosis, [.. found.Select(f => new UnitId(f))], closed: true);
+        static string All(PlainReport plain) => string.Join(' ', [.. plain.Wrong, .. plain.Known, .. plain.Done, .. plain.Watch]);
+
+        var worked = Ended(Office().Trial("6").Trial("6").Trial("6"));
+        Assert.StartsWith("It worked here: it was started 3 times", Assert.Single(worked.Wrong), StringComparison.Ordinal);
+        Assert.Equal("Nothing was repaired.", Assert.Single(worked.Done));
+        Assert.Contains(worked.Watch, w => w.StartsWith("At home", StringComparison.Ordinal));
+        Assert.DoesNotContain("repair it", All(worked), StringComparison.Ordinal);
+
+        var given = Ended(Office().Trial("4").Trial("4", Clear), "board");
+        Assert.Contains("It was not repaired, and goes back as it is.", given.Done);
+        Assert.DoesNotContain("Since the repair", All(given), StringComparison.Ordinal);
+        Assert.DoesNotContain("At home", All(given), StringComparison.Ordinal);
+        Assert.Contains("It was not repaired, and goes back as it is.", Ended(Office().Trial("4").Trial("4", Clear)).Done);
+
+        var around = Ended(Office().Trial("4").Trial("6", Move("stick-1", "memory.A1")).Trial("6"), "board");
+        Assert.Contains("Nothing was replaced. As it is put together now, it works.", around.Done);
+        Assert.DoesNotContain("Since the repair", All(around), StringComparison.Ordinal);
+
+        // Now and then, and not caught: nobody says that it was repaired.
+        var seldom = Ended(Office().Trial("4").Trial("6").Trial("4").Trial("6").Trial("6"));
+        Assert.DoesNotContain("repair it", All(seldom), StringComparison.Ordinal);
+        Assert.DoesNotContain("Since the repair", All(seldom), StringComparison.Ordinal);
+        Assert.Contains("what caused it may still be there", All(seldom), StringComparison.Ordinal);
+
+        var repaired = Ended(
+            Office().Shelf(Plain("spare", UnitKind.Supply, Origin.Shelf)).Trial("1").Trial("6", Swap("supply", "spare")),
+            "supply"
+        );
+        Assert.Contains("Since the repair", All(repaired), StringComparison.Ordinal);
+        Assert.DoesNotContain("not repaired", All(repaired), StringComparison.Ordinal);
+        // An open job says nothing of going back.
+        Assert.DoesNotContain("goes back", All(PlainReport.Of(Office().Trial("4").Diagnosis, [])), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void What_is_written_to_an_owner_goes_by_how_the_job_stands()
+    {
+        var open = new OwnerMessage.Facts("Fen Lane", 1009, "Odo", PlainReport.Of(Office().Trial("4").Diagnosis, [new UnitId("board")]));
+        Assert.Equal([MessageKind.Leave], OwnerMessage.Of(open).Select(m => m.Kind));
+        var waiting = OwnerMessage.Of(open with { WaitsFor = "a board", Due = new DateOnly(2026, 12, 3) });
+        Assert.Equal([MessageKind.PartLate, MessageKind.Leave], waiting.Select(m => m.Kind));
+        Assert.Contains("a board. \n".Trim(), waiting[0].Text, StringComparison.Ordinal);
+        Assert.Contains("expected on 2026-12-03", waiting[0].Text, StringComparison.Ordinal);
+        var ready = Assert.Single(OwnerMessage.Of(open with { IsClosed = true, WaitsFor = "a board", Total = "145.00 EUR" }));
+        Assert.Equal((MessageKind.Ready, "Your computer can be fetched (job 1009)"), (ready.Kind, ready.Subject));
+        Assert.StartsWith("Dear Odo,\n\n", ready.Text, StringComparison.Ordinal);
+        Assert.Contains("It comes to 145.00 EUR.", ready.Text, StringComparison.Ordinal);
+        Assert.EndsWith("\n\nFen Lane", ready.Text, StringComparison.Ordinal);
+        Assert.DoesNotContain("It comes to", OwnerMessage.Of(open with { IsClosed = true })[0].Text, StringComparison.Ordinal);
+        Assert.StartsWith("Hello,", OwnerMessage.Of(open with { Owner = "" })[0].Text, StringComparison.Ordinal);
+        Assert.All(OwnerMessage.Of(open), m => Assert.DoesNotContain('%', m.Text));
+    }
+
     /// <summary>Every cure and every part, as its owner reads it: no word of the trade, and no figure of the reckoning.</summary>
     [Fact]
     public void No_jargon_reaches_an_owner()
@@ -134,8 +192,11 @@ public partial class ProofTests
             bench.Trial("4").Trial("6").Trial("4").Trial("6", act).Trial("6").Trial("6");
             foreach (var unit in bench.Job.Now.Parts.All)
             {
-                var plain = PlainReport.Of(bench.Diagnosis, [unit.Id]);
-                words.AddRange([.. plain.Wrong, .. plain.Known, .. plain.Done, .. plain.Watch, .. plain.Besides]);
+                foreach (var closed in new[] { false, true })
+                {
+                    var plain = PlainReport.Of(bench.Diagnosis, closed ? [unit.Id] : [], null, closed);
+                    words.AddRange([.. plain.Wrong, .. plain.Known, .. plain.Done, .. plain.Watch, .. plain.Besides]);
+                }
             }
         }
 

@@ -75,6 +75,10 @@ public class InvoiceTests
         Assert.Equal(total, (await shop.GetAsync(Path)).QuerySelector(".total .num")!.TextContent.Trim());
         Assert.Contains(total, Said(await shop.GetAsync("/jobs/1009/customer?cost=true")), StringComparison.Ordinal);
 
+        var books = await shop.Client.GetStringAsync("/invoices?handler=Csv");
+        Assert.Contains("R-00001,", books, StringComparison.Ordinal);
+        Assert.Contains($",{total.Split(' ')[0]}\n", books, StringComparison.Ordinal);
+        Assert.Equal(total, (await shop.GetAsync("/invoices")).QuerySelector("tfoot .num")!.TextContent.Trim());
         var (_, wrong) = await shop.SendAsync(issued, "main form", [("invoice", "77")], action: Path + "?handler=Credit");
         Assert.Contains("no invoice of this job", Said(wrong), StringComparison.Ordinal);
         await shop.SendAsync(issued, "main form", [("invoice", "1")], action: Path + "?handler=Credit");

@@ -83,6 +83,9 @@ public sealed record BillingTerms
     /// <summary>What stands before an invoice's number: "R-".</summary>
     public string Prefix { get; init; } = "";
 
+    /// <summary>A number as it is printed.</summary>
+    public string NumberOf(int number) => $"{Prefix}{number.ToString("00000", System.Globalization.CultureInfo.InvariantCulture)}";
+
     /// <summary>The currency.</summary>
     [JsonIgnore]
     public Currency Currency => Currency.Find(CurrencyCode)!;

@@ -13,17 +13,29 @@ public static class CsvText
     public static string Write(IEnumerable<string> header, IEnumerable<IEnumerable<string>> rows)
     {
         using var writer = new StringWriter { NewLine = "\n" };
-        var how = new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n", InjectionOptions = InjectionOptions.Escape };
+        var how = new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n" };
         using (var csv = new CsvWriter(writer, how, leaveOpen: true))
         {
             foreach (var row in rows.Prepend(header))
             {
                 foreach (var field in row)
-                    csv.WriteField(field);
+                {
+                    if (IsFormula(field, how))
+                        csv.WriteField($"'{field}", shouldQuote: true);
+                    else
+                        csv.WriteField(field);
+                }
+
                 csv.NextRecord();
             }
         }
 
         return writer.ToString();
     }
+
+    /// <summary>Whether a spreadsheet would take it for a formula. A figure below zero is none: it is to be summed.</summary>
+    private static bool IsFormula(string field, CsvConfiguration how) =>
+        field.Length > 0
+        && how.InjectionCharacters.Contains(field[0])
+        && !decimal.TryParse(field, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out _);
 }

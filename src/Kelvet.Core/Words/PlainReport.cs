@@ -70,20 +70,52 @@ public sealed record PlainReport(
     /// <param name="diagnosis">The log.</param>
     /// <param name="found">The parts that were found at fault.</param>
     /// <param name="preferences">The shop's, by which one side of a proof may be enough; the usual when null.</param>
-    public static PlainReport Of(BenchDiagnosis diagnosis, IReadOnlyCollection<UnitId> found, Preferences? preferences = null)
+    /// <param name="closed">Whether the machine goes back: then it is said where nothing was repaired.</param>
+    public static PlainReport Of(
+        BenchDiagnosis diagnosis,
+        IReadOnlyCollection<UnitId> found,
+        Preferences? preferences = null,
+        bool closed = false
+    )
     {
         UnitId[] accepted = [.. ProofPrice.Of(diagnosis, preferences ?? Preferences.Usual).Where(p => p.Accepted).Select(p => p.Unit.Id)];
         var job = diagnosis.Job;
         Suspect[] named = [.. diagnosis.Suspects.Where(s => found.Contains(s.Unit.Id))];
+        var repaired = named.Any(s => s.Standing == Standing.PutRight || !job.Now.Now.Has(s.Unit.Id));
         return new PlainReport(
-            named.Length == 0
-                ? [job.Trials.Length == 0 ? "It has not been tried yet." : "No single part was found to be the cause."]
-                : [.. named.Select(WrongWith)],
+            named.Length == 0 ? [NothingNamed(job)] : [.. named.Select(WrongWith)],
             [.. named.Select(s => HowKnown(s, job, accepted.Contains(s.Unit.Id))).Where(s => s.Length > 0)],
-            [.. named.SelectMany(s => DoneTo(s, job)), .. Settled(job)],
-            [.. ToWatch(named, job)],
+            [.. named.SelectMany(s => DoneTo(s, job)), .. Settled(job), .. closed && !repaired ? NotRepaired(job) : []],
+            [.. ToWatch(named, job, repaired), .. WorkedHere(job) && named.Length == 0 ? AtHome : []],
             [.. OfMisfits(job)]
         );
+    }
+
+    /// <summary>What is looked at where a machine stands that worked in the shop. Common practice, no source.</summary>
+    private static ImmutableArray<string> AtHome { get; } =
+    [
+        "At home, try it first without a strip or extension, in another outlet, with nothing plugged in but screen, keyboard and mouse.",
+        "Try another cable to the screen, and the screen's own choice of input.",
+        "Should it come back, write down what you did just before and what stood on the screen, or take a picture of it, and bring it in.",
+    ];
+
+    private static bool WorkedHere(BenchJob job) => job.Trials.Any(t => t.Passed) && !job.Trials.Any(t => t.Failed);
+
+    private static string NothingNamed(BenchJob job) =>
+        job.Trials.Length == 0 ? "It has not been tried yet."
+        : WorkedHere(job)
+            ? $"It worked here: it was started {Times(job.Trials.Count(t => t.Passed))}, and what you told us did not happen. "
+                + "That does not say that nothing is wrong."
+        : "No single part was found to be the cause.";
+
+    private static IEnumerable<string> NotRepaired(BenchJob job)
+    {
+        if (job.Trials.Length == 0 || WorkedHere(job))
+            yield return "Nothing was repaired.";
+        else if (job.Trials[^1].Passed)
+            yield return "Nothing was replaced. As it is put together now, it works.";
+        else
+            yield return "It was not repaired, and goes back as it is.";
     }
 
     /// <summary>A kind of part as its owner says it.</summary>
@@ -148,13 +180,17 @@ public sealed record PlainReport(
     private static IEnumerable<string> Settled(BenchJob job) =>
         Settling.Of(job).Select(p => p.Said?.ToTheOwner(Plainly(p.Unit.Kind)) ?? "").Where(w => w.Length > 0);
 
-    private static IEnumerable<string> ToWatch(Suspect[] named, BenchJob job)
+    private static IEnumerable<string> ToWatch(Suspect[] named, BenchJob job, bool repaired)
     {
         var clean = Intermittence.CleanNow(job);
         if (Intermittence.In(job) is not null)
-            yield return $"It failed only now and then. Since the repair it was started {Times(clean)} without a fault. "
-                + "Should it come back, note what you did just before, and bring it in.";
-        else if (clean > 0)
+            yield return (
+                repaired ? $"It failed only now and then. Since the repair it was started {Times(clean)} without a fault. "
+                : clean > 0
+                    ? $"It failed only now and then. Here it was last started {Times(clean)} without a fault; what caused it may still be there. "
+                : "It fails only now and then, and may work for you at first. "
+            ) + "Should it come back, note what you did just before, and bring it in.";
+        else if (clean > 0 && repaired)
             yield return $"Since the repair it was started {Times(clean)} without a fault.";
         if (named.Any(s => s.Unit.Kind is UnitKind.Outlet or UnitKind.PowerStrip or UnitKind.MainsLead))
             yield return "Have the outlet checked by a licensed electrician before the machine is plugged in there again.";

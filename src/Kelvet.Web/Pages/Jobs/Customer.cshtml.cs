@@ -35,13 +35,13 @@ public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, 
         var issued = Invoices.Holding(await invoices.OfAsync(Number, HttpContext.RequestAborted));
         Bill = issued is not null ? BillFormat.Read(issued.BillJson) : InvoiceModel.BillOf(this, await shop.TermsAsync());
         Paper = paper == "letter" ? "letter" : "a4";
-        Plain = PlainReport.Of(Reading.Diagnosis, Found, Rules.Preferences);
+        Plain = PlainReport.Of(Reading.Diagnosis, Found, Rules.Preferences, Job.IsClosed);
     }
 
     /// <summary>The same for a program; how to reach the customer is not in it.</summary>
     public IActionResult OnGetJson()
     {
-        var plain = PlainReport.Of(Reading.Diagnosis, Found, Rules.Preferences);
+        var plain = PlainReport.Of(Reading.Diagnosis, Found, Rules.Preferences, Job.IsClosed);
         var told = new
         {
             job = Number,

@@ -44,7 +44,7 @@ public sealed class InvoiceModel(
     public bool IsCredited => Issued is { Credits: null } shown && All.Any(i => i.Credits == shown.Number);
 
     /// <summary>Its number as it stands on paper.</summary>
-    public static string NumberOf(InvoiceRow row) => $"{BillingTerms.Read(row.TermsJson).Prefix}{row.Number:00000}";
+    public static string NumberOf(InvoiceRow row) => BillingTerms.Read(row.TermsJson).NumberOf(row.Number);
 
     /// <summary>Shows it.</summary>
     public Task OnGetAsync() => FillAsync();
