@@ -402,7 +402,12 @@ test('an answer that is lost on its way back is not recorded twice', async () =>
 /** A promise that the test keeps when it wants to. */
 function promised() {
   let resolve;
-  const promise = new Promise((keep) => { resolve = keep; });
+  // What never comes fails the test instead of holding it up.
+  const promise = new Promise((keep, give) => {
+    const late = setTimeout(() => give(new Error('It never came.')), 60_000);
+    resolve = (value) => { clearTimeout(late); keep(value); };
+  });
+  promise.catch(() => {});
   return { promise, resolve };
 }
 

@@ -31,7 +31,7 @@ form?.addEventListener('change', async (event) => {
   const body = new FormData(form);
   for (const name of ['photo', 'listing', 'ListingText', 'Form.Password']) body.delete(name);
   const drawn = (await part(`${location.pathname}?handler=Picture`, { method: 'POST', body }))?.querySelector('svg');
-  if (drawn && mine === turn) document.getElementById('picture').replaceChildren(drawn);
+  if (drawn && mine === turn) document.getElementById('picture')?.replaceChildren(drawn);
   // A serial or mark that was here before is found as soon as it is typed.
   const visits = document.getElementById('visits');
   if (!visits || !/Serial|Mark/.test(event.target.name ?? '')) return;
@@ -79,15 +79,15 @@ picture?.addEventListener('click', (event) => {
   const box = slot && form.querySelector(`[name="Form.Filled"][value="${slot}"]`);
   if (box) {
     // What is drawn is what is changed: a guess that is touched is taken as it is drawn, but for the slot that was touched.
-    if (form.querySelector('[name="Form.Filled"][data-not-known]')?.checked) {
+    const notKnown = form.querySelector('[name="Form.Filled"][data-not-known]');
+    if (notKnown?.checked) {
+      notKnown.checked = false;
       for (const slot of picture.querySelectorAll('[data-place^="memory."]:not(.bare)')) {
         const drawn = form.querySelector(`[name="Form.Filled"][value="${CSS.escape(slot.dataset.place.slice(7))}"]`);
         if (drawn) drawn.checked = true;
       }
     }
     tick(box);
-    const none = form.querySelector('[name="Form.Filled"][data-not-known]');
-    if (none) none.checked = false;
   }
   if (field.id === 'wason') {
     const words = link.getAttribute('aria-label');
