@@ -31,6 +31,14 @@ public class StockTests
     }
 
     [Fact]
+    public void More_machines_than_pieces_is_said_and_nothing_is_less_than_none()
+    {
+        PartMove[] moves = [Move(MoveKind.Added), Move(MoveKind.IntoJob, job: 1001), Move(MoveKind.IntoJob, job: 1002)];
+        Assert.Equal((0, true), (PartLife.Of(moves).Here, PartLife.Of(moves).IsShort));
+        Assert.False(PartLife.Of(moves[..2]).IsShort);
+    }
+
+    [Fact]
     public void What_was_not_there_does_not_go()
     {
         Assert.Throws<ArgumentException>(() => PartLife.Of([Move(MoveKind.Added), Move(MoveKind.Sold), Move(MoveKind.Sold)]));

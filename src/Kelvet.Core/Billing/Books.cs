@@ -23,7 +23,7 @@ public sealed record BookEntry(string Number, DateOnly Day, int Job, string Cred
 /// <summary>Invoices as a file for the books.</summary>
 public static class Books
 {
-    /// <summary>CSV, a header first and a row for each rate of tax of each invoice: what is summed by column is what was invoiced.</summary>
+    /// <summary>CSV: a header, and a row for each rate of tax of each invoice. Summed by column it is what was invoiced.</summary>
     public static string Csv(IEnumerable<BookEntry> entries) =>
         CsvText.Write(
             ["number", "date", "job", "takes back", "currency", "tax rate", "net", "tax", "gross"],

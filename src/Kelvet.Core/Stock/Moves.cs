@@ -135,7 +135,10 @@ public sealed record PartMove
 public sealed record PartLife(int Owned, ImmutableArray<int> InJobs, ImmutableArray<int> Passed, ImmutableArray<int> Doubted)
 {
     /// <summary>Pieces that lie on the shelf.</summary>
-    public int Here => Owned - InJobs.Length;
+    public int Here => Math.Max(0, Owned - InJobs.Length);
+
+    /// <summary>Whether it is in more machines than there are pieces: a log or a count is wrong.</summary>
+    public bool IsShort => InJobs.Length > Owned;
 
     /// <summary>The life that moves make.</summary>
     /// <param name="moves">The moves, in order.</param>

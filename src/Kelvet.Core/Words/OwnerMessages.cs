@@ -15,7 +15,7 @@ public enum MessageKind
     Ready,
 }
 
-/// <summary>A message to the owner of a machine, to be copied or sent by the mail program. No figure of the reckoning stands in it.</summary>
+/// <summary>A message to the owner of a machine, to be copied or sent by the mail program. It has no figure of the reckoning.</summary>
 /// <param name="Kind">What it is about.</param>
 /// <param name="Title">What it is called where it is chosen.</param>
 /// <param name="Subject">Its subject.</param>

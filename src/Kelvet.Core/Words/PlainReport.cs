@@ -187,7 +187,8 @@ public sealed record PlainReport(
             yield return (
                 repaired ? $"It failed only now and then. Since the repair it was started {Times(clean)} without a fault. "
                 : clean > 0
-                    ? $"It failed only now and then. Here it was last started {Times(clean)} without a fault; what caused it may still be there. "
+                    ? $"It failed only now and then. Here it was last started {Times(clean)} without a fault; "
+                        + "what caused it may still be there. "
                 : "It fails only now and then, and may work for you at first. "
             ) + "Should it come back, note what you did just before, and bring it in.";
         else if (clean > 0 && repaired)
