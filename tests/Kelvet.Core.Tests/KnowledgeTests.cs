@@ -76,6 +76,11 @@ public class KnowledgeTests
         Assert.Equal([PartFact.Presence], known.Under([Remove("stick-2")]).Select(g => g.Fact));
         Assert.Equal([PartFact.Outputs, PartFact.Graphics], known.Under([Show("board/VGA")]).Select(g => g.Fact).Order());
         Assert.Equal([PartFact.Presence, PartFact.Slots], known.Under([Move("stick-2", "memory.A1")]).Select(g => g.Fact).Order());
+        // Where a stick was taken out of there is a slot, whatever else is not known of the board.
+        var pulled = Guessed(Start("4", Remove("stick-1")));
+        var seat = $"{pulled.Intake.Received.PlaceOf(new UnitId("stick-1"))}";
+        Assert.Empty(Knowledge.Of(pulled).Under([Fit("stick-1", seat)]));
+        Assert.Equal([PartFact.Slots], Knowledge.Of(pulled).Under([Fit("stick-1", "memory.A1")]).Select(g => g.Fact));
         var words = known.Under([Remove("stick-2")]).Words(Guessed().Now);
         Assert.Matches("^Nobody has said whether the stick in .+ is there\\. Look whether it is there, and where\\.$", words);
     }

@@ -87,8 +87,9 @@ public sealed class Knowledge
                     rests.Add(new Guess(cpu.Id, PartFact.Graphics));
             }
 
-            if (Slot(change) is { } slot && machine.Board is { } board)
-                rests.Add(new Guess(board.Id, slot == PlaceKind.Memory ? PartFact.Slots : PartFact.CardSlots));
+            // Where something is known to have sat there is a slot.
+            if (Slot(change) is { } slot && machine.Board is { } board && !WasSeatOfSomething(slot))
+                rests.Add(new Guess(board.Id, FactOf(slot)));
         }
 
         return [.. rests.Distinct().Where(_open.Contains)];
@@ -114,7 +115,7 @@ public sealed class Knowledge
             if (change is Change.DisplayAt { Output.Source: var place } && _job.Now.Now[place] is { } source)
                 settled.Add(new Guess(source, PartFact.Outputs));
             if (Slot(change) is { } slot && board is { } its)
-                settled.Add(new Guess(its, slot == PlaceKind.Memory ? PartFact.Slots : PartFact.CardSlots));
+                settled.Add(new Guess(its, FactOf(slot)));
         }
 
         if (stands is FindingEntry look)
@@ -138,11 +139,15 @@ public sealed class Knowledge
         : change.Subject is { } unit ? [unit]
         : [];
 
-    private static PlaceKind? Slot(Change change) =>
+    private bool WasSeatOfSomething(Place slot) => _job.Intake.Received[slot] is { } sat && !IsGuess(sat, PartFact.Presence);
+
+    private static PartFact FactOf(Place slot) => slot.Kind == PlaceKind.Memory ? PartFact.Slots : PartFact.CardSlots;
+
+    private static Place? Slot(Change change) =>
         change switch
         {
-            Change.Fit { Place.Kind: PlaceKind.Memory or PlaceKind.Card } c => c.Place.Kind,
-            Change.Move { Place.Kind: PlaceKind.Memory or PlaceKind.Card } c => c.Place.Kind,
+            Change.Fit { Place.Kind: PlaceKind.Memory or PlaceKind.Card } c => c.Place,
+            Change.Move { Place.Kind: PlaceKind.Memory or PlaceKind.Card } c => c.Place,
             _ => null,
         };
 }
