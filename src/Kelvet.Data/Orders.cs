@@ -147,7 +147,7 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
             row.ArrivedUtc = Now();
         if (step.Why)
             row.Wrong = wrong;
-        if (row.JobNumber is null || (to == OrderState.Arrived && onJob is null))
+        if (to is OrderState.Returned || (to is OrderState.Arrived && onJob is null))
             await OnShelfAsync(row, unit, to, rules.By, cancel);
         await db.SaveChangesAsync(cancel);
         await writing.CommitAsync(cancel);
@@ -159,26 +159,26 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
     /// <summary>What comes for nobody, or for a job that is closed, lies on the shelf; what goes back from there is not there.</summary>
     private async Task OnShelfAsync(OrderRow order, Unit unit, OrderState to, string by, CancellationToken cancel)
     {
-        var kind =
-            to == OrderState.Arrived ? MoveKind.Arrived
-            : to == OrderState.Returned ? MoveKind.ToSeller
-            : (MoveKind?)null;
-        if (kind is not { } moved)
-            return;
         var stored = (await shop.WholeShelfAsync()).Parts.FirstOrDefault(p => p.Unit.Id == unit.Id).Row;
-        var row = stored is null
-            ? new ShelfRow { Quantity = 0, UnitJson = JobFormat.Write(Bought(unit, order, await SupplierAsync(order, cancel))) }
-            : await db.Shelf.FirstAsync(s => s.Id == stored.Id, cancel);
-        if (stored is null)
+        var row = stored is null ? null : await db.Shelf.FirstAsync(s => s.Id == stored.Id, cancel);
+        if (row is null)
+        {
+            // What never lay there does not go from there.
+            if (to == OrderState.Returned)
+                return;
+            row = new ShelfRow { Quantity = 0, UnitJson = JobFormat.Write(Bought(unit, order, await SupplierAsync(order, cancel))) };
             db.Shelf.Add(row);
-        var by1 = MoveFacts.Of(moved).Owned * order.Pieces;
-        if (row.Quantity + by1 < 0)
+        }
+
+        var kind = to == OrderState.Returned ? MoveKind.ToSeller : MoveKind.Arrived;
+        var left = row.Quantity + (MoveFacts.Of(kind).Owned * order.Pieces);
+        if (left < 0)
             throw new EntryRefusedException($"There are only {row.Quantity} of it on the shelf.");
-        row.Quantity += by1;
+        row.Quantity = left;
         row.Moves.Add(
             new PartMoveRow
             {
-                Kind = moved,
+                Kind = kind,
                 Pieces = order.Pieces,
                 By = by,
                 AtUtc = Now(),

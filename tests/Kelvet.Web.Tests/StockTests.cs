@@ -206,6 +206,28 @@ public class StockTests
     }
 
     [Fact]
+    public async Task What_comes_for_a_job_that_is_closed_lies_on_the_shelf_and_goes_back_from_there()
+    {
+        await using var shop = await Workshop.OpenAsync();
+        var number = await shop.OpenJobAsync(Taken([]));
+        var part = Unit.Plain(new UnitId("o-1"), UnitKind.Peripheral, "Velm mouse", Origin.New);
+        var id = await WithAsync(shop, (o, r) => o.AddAsync(new Wanted(part, number, "Reed", 40, 1, null, "", ""), r));
+        await shop.WithDeskAsync((d, r) => d.CloseAsync(number, new Closing("Given back.", [], [], "{}"), r));
+        async Task<int[]> OnShelfAsync(OrderState to)
+        {
+            await WithAsync(shop, (o, r) => o.StepAsync(id, to, "dead", r));
+            int[] pieces = [];
+            await WithDbAsync(shop, async db => pieces = await db.Shelf.Select(s => s.Quantity).ToArrayAsync());
+            return pieces;
+        }
+
+        Assert.Equal([1], await OnShelfAsync(OrderState.Arrived));
+        Assert.Equal([1], await OnShelfAsync(OrderState.ToReturn));
+        Assert.Equal([0], await OnShelfAsync(OrderState.Returned));
+        await WithDbAsync(shop, Ledger.JudgeAsync);
+    }
+
+    [Fact]
     public async Task What_is_sent_to_a_seller_names_no_customer_and_comes_as_a_message_and_as_a_file()
     {
         await using var shop = await Workshop.OpenAsync(demo: true);
