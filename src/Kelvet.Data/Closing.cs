@@ -17,6 +17,9 @@ public sealed record Closing(
     DateTime? AtUtc = null
 )
 {
+    /// <summary>Those of the units found at fault that only another part helped.</summary>
+    public IReadOnlyList<UnitId> Broken { get; init; } = [];
+
     /// <summary>What becomes of each part that is not where it came in; empty where each was settled before, or none is.</summary>
     public IReadOnlyList<SettledEntry> Fates { get; init; } = [];
 }

@@ -98,6 +98,10 @@ public sealed partial class CustomerStore
         job.WaitsFor = Blotted(job.WaitsFor, mentions);
         job.WaitsFrom = Blotted(job.WaitsFrom, mentions);
         job.DropOffJson = "";
+        job.StateCode = "";
+        await db
+            .Offers.Where(o => o.JobNumber == job.Number && o.Who != "")
+            .ExecuteUpdateAsync(o => o.SetProperty(x => x.Who, Erased), cancel);
         var machine = job.MachineId is { } m ? await db.Machines.AsNoTracking().FirstOrDefaultAsync(r => r.Id == m, cancel) : null;
         job.Search = Blotted(SearchOf(job, JobFormat.ReadIntake(job.IntakeJson), null, machine), mentions);
         foreach (var step in await db.Steps.Where(s => s.JobId == job.Id).ToListAsync(cancel))

@@ -126,6 +126,55 @@ public sealed partial class Desk
             cancel
         );
 
+    /// <summary>The owner has answered: what it may come to is what was agreed, and the job goes on.</summary>
+    /// <param name="number">The job.</param>
+    /// <param name="limit">The most that it may come to now; null where it is to go back as it is.</param>
+    /// <param name="cancel">Gives up.</param>
+    public Task<DeskAnswer> AnsweredAsync(int number, decimal? limit, CancellationToken cancel = default) =>
+        RunAsync(
+            "answered",
+            number,
+            job =>
+            {
+                if (limit is { } most)
+                    job.Row.DropOffJson = (DropOff.Of(job.Row) with { Limit = most }).Write();
+                if (job.Row.Wait == JobWait.Customer)
+                    GoOn(job.Row);
+                return Task.FromResult(new DeskAnswer(job));
+            },
+            cancel
+        );
+
+    /// <summary>The machine is the shop's own, bought to be mended and sold; null for what it cost makes it a customer's again.</summary>
+    /// <exception cref="EntryRefusedException">An amount is out of its range.</exception>
+    public Task<DeskAnswer> OwnAsync(int number, decimal? bought, decimal? asking, CancellationToken cancel = default) =>
+        RunAsync(
+            "own",
+            number,
+            job =>
+            {
+                if (bought is < 0 or > Core.Billing.BillLine.Most || asking is < 0 or > Core.Billing.BillLine.Most)
+                    throw new EntryRefusedException($"What it cost and what is asked for it are 0 to {Core.Billing.BillLine.Most:N0}.");
+                job.Row.DropOffJson = (DropOff.Of(job.Row) with { Bought = bought, Asking = bought is null ? null : asking }).Write();
+                return Task.FromResult(new DeskAnswer(job));
+            },
+            cancel
+        );
+
+    /// <summary>The code by which the owner finds the state of a job; it is made where there is none yet.</summary>
+    public Task<DeskAnswer> StateCodeAsync(int number, CancellationToken cancel = default) =>
+        RunAsync(
+            "state code",
+            number,
+            job =>
+            {
+                if (job.Row.StateCode.Length == 0)
+                    job.Row.StateCode = StateCodes.New();
+                return Task.FromResult(new DeskAnswer(job));
+            },
+            cancel
+        );
+
     /// <summary>The machine goes back to its owner. A sealed password goes with it: it is not kept.</summary>
     /// <exception cref="EntryRefusedException">The job is still open.</exception>
     public Task<DeskAnswer> HandOverAsync(int number, CancellationToken cancel = default) =>

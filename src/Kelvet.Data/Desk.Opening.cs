@@ -77,6 +77,7 @@ public sealed partial class Desk
             Title = job.Intake.Title,
             Customer = job.Intake.Customer,
             IntakeJson = intake,
+            StateCode = StateCodes.New(),
             DropOffJson = with.DropOff == DropOff.Nothing ? "" : with.DropOff.Write(),
             PromisedUtc = with.PromisedUtc,
             OpenedAtUtc = openedAt,

@@ -90,6 +90,59 @@ public sealed partial class Desk
         }
     }
 
+    /// <summary>
+    /// Parts of a machine that is the shop's own go to the shelf, once its job is closed. One that a start passed with is a spare; another
+    /// is not trusted before it was tried.
+    /// </summary>
+    /// <param name="number">The job.</param>
+    /// <param name="units">The parts.</param>
+    /// <param name="rules">Who takes them out.</param>
+    /// <param name="cancel">Gives up.</param>
+    /// <exception cref="EntryRefusedException">The machine is a customer's, or a part is not to be had from it.</exception>
+    public Task<DeskAnswer> PartOutAsync(
+        int number,
+        IReadOnlyCollection<UnitId> units,
+        DeskRules rules,
+        CancellationToken cancel = default
+    ) =>
+        RunAsync(
+            "part out",
+            number,
+            job =>
+            {
+                var own = DropOff.Of(job.Row);
+                if (own.Bought is null)
+                    throw new EntryRefusedException("This machine is a customer's. Only the shop's own are parted out.");
+                if (!job.IsClosed)
+                    throw new EntryRefusedException("Close the job first: what is taken out of it while it is open is settled there.");
+                foreach (var id in units.Where(u => !own.PartedOut.Contains(u.Value)).Distinct())
+                {
+                    if (job.Bench.Now.Parts.Find(id) is not { Origin: Origin.Customer, IsAway: false } unit || Settling.StaysAtBench(unit))
+                        throw new EntryRefusedException($"There is no part {id} of its own in this machine.");
+                    if (job.Found.Contains(id))
+                        throw new EntryRefusedException($"{unit.Name} was found at fault: it is no part for the shelf.");
+                    if (Settling.Of(job.Bench).Any(s => s.Unit.Id == id && s.Said is not null))
+                        throw new EntryRefusedException($"{unit.Name} was settled when the job was closed.");
+                    var passed = job.Bench.Trials.Any(t => t.Passed && t.Situation.Now.Has(id));
+                    var row = new ShelfRow
+                    {
+                        Quantity = 0,
+                        UnitJson = JobFormat.Write(unit with { FittedByOwner = false }, new UnitId($"own-{number}-{id}"), Origin.Shelf),
+                        Condition = passed ? ShelfCondition.Worn : ShelfCondition.Doubtful,
+                        Why = passed ? $"passed in job {number}" : $"out of job {number}, in which nothing passed with it",
+                        ProvedUtc = passed ? job.Row.ClosedAtUtc : null,
+                    };
+                    db.Shelf.Add(row);
+                    Change(row, MoveKind.FromOwn, job);
+                    own = own with { PartedOut = [.. own.PartedOut, id.Value] };
+                }
+
+                job.Row.DropOffJson = own.Write();
+                return Task.FromResult(new DeskAnswer(job));
+            },
+            cancel
+        );
+
     /// <summary>Keeps in which machines the shelf's parts are.</summary>
     private async Task FollowShelfAsync(StoredJob job, CancellationToken cancel)
     {
@@ -145,6 +198,17 @@ public sealed partial class Desk
         if (job.IsClosed)
             throw new EntryRefusedException($"Job {number} is closed. Reopen it to order for it.");
         CheckMayCome(job, comes, rules);
+    }
+
+    /// <summary>Refuses to send out a part that is in the machine still, or that is not its owner's.</summary>
+    /// <exception cref="EntryRefusedException">It is; the message says what to do.</exception>
+    public async Task CheckMayGoAsync(int number, UnitId goes, CancellationToken cancel = default)
+    {
+        var job = await jobs.FindAsync(number, cancel) ?? throw new EntryRefusedException($"There is no job {number}.");
+        if (job.Bench.Now.Parts.Find(goes) is not { Origin: Origin.Customer } unit)
+            throw new EntryRefusedException("That is no part of the owner's in this job. Choose one that came in.");
+        if (job.Bench.Now.Now.Has(goes))
+            throw new EntryRefusedException($"{unit.Name} is in the machine. Take it out at the bench first.");
     }
 
     private static void CheckMayCome(StoredJob job, Unit comes, DeskRules rules)

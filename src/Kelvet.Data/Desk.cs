@@ -188,6 +188,7 @@ public sealed partial class Desk(
                         );
                 row.TaughtJson = taught.Count == 0 ? "" : JsonSerializer.Serialize(taught);
                 await CountAsync(taught, (a, b) => a + b, cancel);
+                await TeachModelsAsync(job, closing, cancel);
                 return new DeskAnswer(job);
             },
             cancel
@@ -203,12 +204,16 @@ public sealed partial class Desk(
                 var row = job.Row;
                 if (!job.IsClosed)
                     return new DeskAnswer(job, WasThere: true);
+                if (DropOff.Of(row).PartedOut.Count > 0)
+                    throw new EntryRefusedException("This machine was parted out: its parts lie on the shelf. Take it in anew.");
                 await MoveShelfAsync(job, closes: false, cancel);
                 var forgotten = await db.Shops.AsNoTracking().OrderBy(s => s.Id).Select(s => s.LearnFromUtc).FirstOrDefaultAsync(cancel);
                 if (row.TaughtJson.Length > 0 && (forgotten is null || row.ClosedAtUtc >= forgotten))
                     await CountAsync(JsonSerializer.Deserialize<Dictionary<string, Tally>>(row.TaughtJson)!, (a, b) => a - b, cancel);
+                if (row.TaughtModels.Length > 0 && (forgotten is null || row.ClosedAtUtc >= forgotten))
+                    await CountModelsAsync(ReadModels(row), (a, b) => a - b, cancel);
                 (row.ClosedAtUtc, row.HandedOverUtc, row.NotReproduced) = (null, null, false);
-                row.TaughtJson = row.ClosedFigures = row.ClosedRules = "";
+                row.TaughtJson = row.TaughtModels = row.ClosedFigures = row.ClosedRules = "";
                 return new DeskAnswer(job);
             },
             cancel

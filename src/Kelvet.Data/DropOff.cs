@@ -29,6 +29,15 @@ public sealed record DropOff
     /// <summary>What the machine is worth, running, in the shop's money; null where nobody said.</summary>
     public decimal? Worth { get; init; }
 
+    /// <summary>What the machine cost, where it is the shop's own to be mended and sold; null for a customer's.</summary>
+    public decimal? Bought { get; init; }
+
+    /// <summary>What is asked for it then; null where nobody said.</summary>
+    public decimal? Asking { get; init; }
+
+    /// <summary>Ids of the parts of the shop's own machine that were put on the shelf after it was closed.</summary>
+    public IReadOnlyList<string> PartedOut { get; init; } = [];
+
     /// <summary>Whether a password is not needed; null where it was not asked.</summary>
     public bool? NoPassword { get; init; }
 

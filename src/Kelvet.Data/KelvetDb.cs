@@ -51,6 +51,24 @@ public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbCon
 
     public DbSet<SupplierRow> Suppliers => Set<SupplierRow>();
 
+    public DbSet<OfferRow> Offers => Set<OfferRow>();
+
+    public DbSet<PaymentRow> Payments => Set<PaymentRow>();
+
+    public DbSet<ModelTallyRow> ModelTallies => Set<ModelTallyRow>();
+
+    private static void Money(ModelBuilder modelBuilder)
+    {
+        modelBuilder.Entity<OfferRow>().HasIndex(o => o.JobNumber);
+        modelBuilder.Entity<PaymentRow>(payment =>
+        {
+            payment.HasKey(p => p.Number);
+            payment.Property(p => p.Number).ValueGeneratedNever();
+            payment.HasIndex(p => p.JobNumber);
+        });
+        modelBuilder.Entity<ModelTallyRow>().HasKey(t => t.Model);
+    }
+
     private static void Invoice(Microsoft.EntityFrameworkCore.Metadata.Builders.EntityTypeBuilder<InvoiceRow> invoice)
     {
         invoice.HasKey(i => i.Number);
@@ -68,7 +86,11 @@ public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbCon
             shelf.Property(s => s.Position).HasDefaultValue("");
             shelf.HasMany(s => s.Moves).WithOne().HasForeignKey(m => m.ShelfId).OnDelete(DeleteBehavior.Restrict);
         });
-        modelBuilder.Entity<OrderRow>().HasIndex(o => o.JobNumber);
+        modelBuilder.Entity<OrderRow>(order =>
+        {
+            order.HasIndex(o => o.JobNumber);
+            order.Property(o => o.Repairs).HasDefaultValue("");
+        });
         modelBuilder.Entity<OrderRow>().HasIndex(o => o.State);
         modelBuilder.Entity<SupplierRow>().HasIndex(s => s.Name).IsUnique();
     }
@@ -85,6 +107,8 @@ public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbCon
                 var added in new[]
                 {
                     nameof(JobRow.TaughtJson),
+                    nameof(JobRow.TaughtModels),
+                    nameof(JobRow.StateCode),
                     nameof(JobRow.ClosedFigures),
                     nameof(JobRow.ClosedRules),
                     nameof(JobRow.Search),
@@ -124,6 +148,7 @@ public sealed partial class KelvetDb(DbContextOptions<KelvetDb> options) : DbCon
         });
         modelBuilder.Entity<InvoiceRow>(Invoice);
         Stock(modelBuilder);
+        Money(modelBuilder);
         modelBuilder.Entity<ShelfUseRow>().HasIndex(u => new { u.ShelfId, u.JobNumber });
         modelBuilder.Entity<CardRow>(card =>
         {

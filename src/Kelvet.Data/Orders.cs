@@ -15,7 +15,11 @@ namespace Kelvet.Data;
 /// <param name="Expected">When it is expected; null where nobody said.</param>
 /// <param name="Needs">What it has to match.</param>
 /// <param name="Why">Why it is got.</param>
-public sealed record Wanted(Unit Unit, int? Job, string Supplier, decimal? Price, int Pieces, DateOnly? Expected, string Needs, string Why);
+public sealed record Wanted(Unit Unit, int? Job, string Supplier, decimal? Price, int Pieces, DateOnly? Expected, string Needs, string Why)
+{
+    /// <summary>The part of the job that is sent out to be mended; null where a part is bought.</summary>
+    public UnitId? Repairs { get; init; }
+}
 
 /// <summary>What is ordered, from whom, and what became of it.</summary>
 public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock)
@@ -78,8 +82,12 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
             throw new EntryRefusedException($"A seller's name has at most {Longest} characters.");
         if (wanted.Needs.Length > LongestNote || wanted.Why.Length > LongestNote)
             throw new EntryRefusedException($"What it has to match, and why, have at most {LongestNote} characters each.");
+        if (wanted.Repairs is not null && (wanted.Job is null || wanted.Supplier.Length == 0 || wanted.Price is null))
+            throw new EntryRefusedException("Say to whom it is sent out, and what that may cost at most.");
         if (wanted.Job is { } of)
             await desk.CheckMayComeAsync(of, wanted.Unit, rules, cancel);
+        if (wanted is { Job: { } sends, Repairs: { } goes })
+            await desk.CheckMayGoAsync(sends, goes, cancel);
         var row = new OrderRow
         {
             JobNumber = wanted.Job,
@@ -93,6 +101,7 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
             By = rules.By,
             AtUtc = Now(),
             ArrivalId = Guid.NewGuid(),
+            Repairs = wanted.Repairs?.Value ?? "",
         };
         await using (var writing = await db.WriteAsync(cancel))
         {
@@ -113,7 +122,26 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
     /// <param name="rules">What the bench is under, for what comes to a job.</param>
     /// <param name="cancel">Gives up.</param>
     /// <exception cref="EntryRefusedException">There is no such order or step, why is not said, or the job does not take it.</exception>
-    public async Task<OrderRow> StepAsync(int id, OrderState to, string wrong, DeskRules rules, CancellationToken cancel = default)
+    /// <exception cref="EntryRefusedException">There is no such order or step, why is not said, or the job does not take it.</exception>
+    public Task<OrderRow> StepAsync(int id, OrderState to, string wrong, DeskRules rules, CancellationToken cancel = default) =>
+        StepAsync(id, to, wrong, null, rules, cancel);
+
+    /// <summary>The same, with what it came to.</summary>
+    /// <param name="id">The order.</param>
+    /// <param name="to">Where to.</param>
+    /// <param name="wrong">What is wrong with it, or why it was not mended.</param>
+    /// <param name="charged">What it came to, 0 to <see cref="SettledEntry.MostPrice"/>; null for what was agreed.</param>
+    /// <param name="rules">What the bench is under, for what comes to a job.</param>
+    /// <param name="cancel">Gives up.</param>
+    /// <exception cref="EntryRefusedException">There is no such order or step, why is not said, or the job does not take it.</exception>
+    public async Task<OrderRow> StepAsync(
+        int id,
+        OrderState to,
+        string wrong,
+        decimal? charged,
+        DeskRules rules,
+        CancellationToken cancel = default
+    )
     {
         var row =
             await db.Orders.AsNoTracking().FirstOrDefaultAsync(o => o.Id == id, cancel)
@@ -121,13 +149,19 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
         if (row.State == to)
             return row;
         var step =
-            OrderStep.Find(row.State, to)
-            ?? throw new EntryRefusedException($"Order {id} is {OrderStep.Of(row.State)}: it cannot be {OrderStep.Of(to)} next.");
+            OrderStep.Find(row.State, to, row.Kind)
+            ?? throw new EntryRefusedException(
+                $"Order {id} is {OrderStep.WordsOf(row.State, row.Kind)}: it cannot be {OrderStep.WordsOf(to, row.Kind)} next."
+            );
+        if (charged is < 0 or > SettledEntry.MostPrice)
+            throw new EntryRefusedException($"What it came to is 0 to {SettledEntry.MostPrice:N0}.");
         if (step.Why && wrong.Length is 0 or > LongestNote)
             throw new EntryRefusedException($"Say what is wrong with it, in 1 to {LongestNote} characters.");
         // The part is in the job before the order says so: a kill between them leaves an order that is pressed again.
         var unit = JobFormat.ReadUnit(row.UnitJson);
         var onJob = row.JobNumber is { } number && await IsOpenAsync(number, cancel) ? row.JobNumber : null;
+        if (row.Kind == OrderKind.Repair && onJob is { } sent && to != OrderState.Dropped)
+            await TellRepairAsync(sent, row, to, wrong, rules, cancel);
         if (to == OrderState.Arrived && onJob is { } job)
             _ = await desk.RecordWordsAsync(
                 job,
@@ -140,20 +174,52 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
         await using var writing = await db.WriteAsync(cancel);
         db.ChangeTracker.Clear();
         row = await db.Orders.FirstAsync(o => o.Id == id, cancel);
-        if (OrderStep.Find(row.State, to) is null)
+        if (OrderStep.Find(row.State, to, row.Kind) is null)
             return row;
         row.State = to;
         if (to == OrderState.Arrived)
             row.ArrivedUtc = Now();
         if (step.Why)
             row.Wrong = wrong;
-        if (to is OrderState.Returned || (to is OrderState.Arrived && onJob is null))
+        if (step.Charged && charged is { } came)
+            row.Charged = (long)Math.Round(came * 100, MidpointRounding.AwayFromZero);
+        if (row.Kind == OrderKind.Buy && (to is OrderState.Returned || (to is OrderState.Arrived && onJob is null)))
             await OnShelfAsync(row, unit, to, rules.By, cancel);
         await db.SaveChangesAsync(cancel);
         await writing.CommitAsync(cancel);
         if (onJob is { } waiting && to == OrderState.Ordered)
             await WaitAsync(waiting, row, unit, cancel);
+        if (onJob is { } back && row.Kind == OrderKind.Repair && (to is OrderState.Returned or OrderState.Dropped))
+            _ = await desk.WaitAsync(back, JobWait.None, "", "", null, cancel: cancel);
         return row;
+    }
+
+    /// <summary>
+    /// What the log says of a part that is sent out: that it went, and what became of it. A part that comes back mended comes as another
+    /// part would, and the old one is settled by that. Told twice it is one line.
+    /// </summary>
+    private async Task TellRepairAsync(int job, OrderRow row, OrderState to, string wrong, DeskRules rules, CancellationToken cancel)
+    {
+        var unit = new UnitId(row.Repairs);
+        Entry line =
+            to == OrderState.Arrived
+                ? new SettledEntry(LineOf(row.ArrivalId, to), unit, Fate.MendedElsewhere, null, "")
+                : new NoteEntry(LineOf(row.ArrivalId, to))
+                {
+                    Note =
+                        to == OrderState.Ordered
+                            ? $"{JobFormat.ReadUnit(row.UnitJson).Name}: sent out to be mended (order {row.Id})."
+                            : $"{JobFormat.ReadUnit(row.UnitJson).Name}: back, not mended (order {row.Id}): {wrong}",
+                };
+        _ = await desk.RecordWordsAsync(job, line, null, Attachments.None, rules, cancel);
+    }
+
+    /// <summary>Id of the line that tells of a step: the same for the same order and step.</summary>
+    private static Guid LineOf(Guid order, OrderState to)
+    {
+        var bytes = order.ToByteArray();
+        bytes[15] ^= (byte)(0x40 + (int)to);
+        return new Guid(bytes);
     }
 
     /// <summary>What comes for nobody, or for a job that is closed, lies on the shelf; what goes back from there is not there.</summary>

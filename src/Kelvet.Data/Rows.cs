@@ -79,6 +79,12 @@ public sealed class JobRow
     /// <summary>What the closing added to the shop's counts, as JSON; empty when it added nothing. Reopening takes it off again.</summary>
     public string TaughtJson { get; set; } = "";
 
+    /// <summary>What the closing added to the counts of models, as JSON; empty when it added nothing.</summary>
+    public string TaughtModels { get; set; } = "";
+
+    /// <summary>What the owner finds the state of the job by: nothing that can be guessed; empty until it is asked for.</summary>
+    public string StateCode { get; set; } = "";
+
     /// <summary>The figures that it was closed with, as JSON; empty where it was closed by a version that did not keep them.</summary>
     public string ClosedFigures { get; set; } = "";
 
@@ -406,6 +412,12 @@ public sealed class ShopRow
 
     /// <summary>How it writes its bills, as <see cref="Core.Billing.BillingTerms"/>; empty for the usual.</summary>
     public string BillingJson { get; set; } = "";
+
+    /// <summary>What stands at the head of papers, PNG or JPEG; null where there is nothing.</summary>
+    public byte[]? Logo { get; set; }
+
+    /// <summary>Whether owners may look at the state of their job by its code.</summary>
+    public bool StatePage { get; set; }
 
     /// <summary>The shop's support list: which firmware boards need for which CPU, as CSV.</summary>
     public string SupportCsv { get; set; } = "";

@@ -130,6 +130,13 @@ public sealed class Shop(KelvetDb db, TimeProvider clock)
     public async Task<IReadOnlyDictionary<string, Tally>> TallyAsync() =>
         await db.Tallies.AsNoTracking().ToDictionaryAsync(t => t.Mode, t => new Tally(t.Cases, t.Exposure));
 
+    /// <summary>What they have counted of models of parts.</summary>
+    public async Task<IReadOnlyDictionary<PartModel, ModelTally>> ModelsAsync() =>
+        (await db.ModelTallies.AsNoTracking().ToListAsync())
+            .Select(t => (Model: PartModel.Read(t.Model), Tally: new ModelTally(t.Failed, t.Seen)))
+            .Where(t => t.Model is not null)
+            .ToDictionary(t => t.Model!.Value, t => t.Tally);
+
     /// <summary>Odds of a rule set that lines were read with; null when it is not kept.</summary>
     public async Task<IReadOnlyDictionary<string, double>?> OddsOfAsync(string rules) =>
         await db.RuleSets.AsNoTracking().FirstOrDefaultAsync(r => r.Id == rules) is { } row
@@ -141,6 +148,7 @@ public sealed class Shop(KelvetDb db, TimeProvider clock)
     {
         await using var writing = await db.WriteAsync();
         await db.Tallies.ExecuteDeleteAsync();
+        await db.ModelTallies.ExecuteDeleteAsync();
         await ChangeAsync(row => row.LearnFromUtc = nowUtc);
         await writing.CommitAsync();
     }

@@ -65,6 +65,18 @@ public sealed class OrderRow
     /// <summary>Id of the line of its arrival in the job's log: pressed twice it is one line.</summary>
     public Guid ArrivalId { get; set; }
 
+    /// <summary>Id of the part that is sent out to be mended; empty where a part is bought.</summary>
+    public string Repairs { get; set; } = "";
+
+    /// <summary>What it came to in the end, in hundredths; null where that is its price.</summary>
+    public long? Charged { get; set; }
+
+    /// <summary>What is ordered.</summary>
+    public OrderKind Kind => Repairs.Length > 0 ? OrderKind.Repair : OrderKind.Buy;
+
+    /// <summary>What it came to, in the shop's money; null where nobody said.</summary>
+    public decimal? CameTo => (Charged ?? Price) / 100m;
+
     /// <summary>What is wrong with it, where it goes back.</summary>
     public string Wrong { get; set; } = "";
 }

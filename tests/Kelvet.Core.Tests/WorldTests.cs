@@ -227,7 +227,7 @@ public class WorldTests
     [InlineData(8, 100, 0.0411, 0.1500)]
     public void The_interval_of_a_share_is_Wilsons(int hits, int of, double low, double high)
     {
-        var interval = CampaignWorld.Wilson(hits, of);
+        var interval = Learning.Share.Wilson(hits, of);
         Assert.Equal(low, interval.Low, 4);
         Assert.Equal(high, interval.High, 4);
     }

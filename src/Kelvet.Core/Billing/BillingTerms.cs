@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Kelvet.Core.Text;
@@ -29,6 +30,9 @@ public sealed record BillingTerms
     private readonly decimal _tax;
     private readonly decimal _flat;
     private readonly decimal _fee;
+    private readonly string _country = "";
+    private readonly int _offerDays = 14;
+    private readonly ImmutableSortedDictionary<string, decimal> _extras = ImmutableSortedDictionary<string, decimal>.Empty;
 
     /// <summary>Letters of the currency.</summary>
     /// <exception cref="ArgumentException">There is no such currency.</exception>
@@ -80,8 +84,53 @@ public sealed record BillingTerms
     /// <summary>The shop's tax number.</summary>
     public string TaxNumber { get; init; } = "";
 
+    /// <summary>The shop's country by its two letters in ISO 3166-1; empty where it is not said.</summary>
+    /// <exception cref="ArgumentException">It is not two capital letters.</exception>
+    public string Country
+    {
+        get => _country;
+        init =>
+            _country =
+                value.Length == 0 || (value.Length == 2 && value.All(char.IsAsciiLetterUpper))
+                    ? value
+                    : throw new ArgumentException("A country is two capital letters, such as those of a passport.", nameof(Country));
+    }
+
     /// <summary>What stands before an invoice's number: "R-".</summary>
     public string Prefix { get; init; } = "";
+
+    /// <summary>What stands before a receipt's number: "Q-".</summary>
+    public string ReceiptPrefix { get; init; } = "";
+
+    /// <summary>Days for which an estimate holds, 1 to 365.</summary>
+    /// <exception cref="ArgumentException">It is out of that range.</exception>
+    public int OfferDays
+    {
+        get => _offerDays;
+        init =>
+            _offerDays = value is >= 1 and <= 365
+                ? value
+                : throw new ArgumentException("An estimate holds 1 to 365 days.", nameof(OfferDays));
+    }
+
+    /// <summary>Prices of extras, by their ids; those that are not in it have the usual.</summary>
+    public ImmutableSortedDictionary<string, decimal> ExtraPrices
+    {
+        get => _extras;
+        init
+        {
+            foreach (var price in value.Values)
+                _ = Price(price, nameof(ExtraPrices));
+            _extras = value;
+        }
+    }
+
+    /// <summary>What an extra costs in this shop.</summary>
+    public decimal PriceOf(Extra extra) => ExtraPrices.GetValueOrDefault(extra.Id, extra.Usual);
+
+    /// <summary>A receipt's number as it is printed.</summary>
+    public string ReceiptNumberOf(int number) =>
+        $"{ReceiptPrefix}{number.ToString("00000", System.Globalization.CultureInfo.InvariantCulture)}";
 
     /// <summary>A number as it is printed.</summary>
     public string NumberOf(int number) => $"{Prefix}{number.ToString("00000", System.Globalization.CultureInfo.InvariantCulture)}";
@@ -96,7 +145,7 @@ public sealed record BillingTerms
         : Address.Length > LongestAddress ? $"The address has {Address.Length} characters; {LongestAddress} are the most."
         : Reach.Length > LongestLine ? $"How you are reached: {LongestLine} characters are the most."
         : TaxNumber.Length > 40 ? "The tax number has 40 characters at most."
-        : Prefix.Length > 12 ? "What stands before an invoice's number has 12 characters at most."
+        : Prefix.Length > 12 || ReceiptPrefix.Length > 12 ? "What stands before an invoice's or receipt's number has 12 characters at most."
         : null;
 
     /// <summary>As it is stored.</summary>

@@ -154,6 +154,9 @@ public sealed record Atlas(
     /// <summary>Chance of 0, 1, 2 and 3 faults at intake; empty when the number follows from the odds alone.</summary>
     public ImmutableArray<double> Numbers { get; init; } = [];
 
+    /// <summary>Factors on the odds of a customer's part of a model that nothing mends in place, as a shop has learnt them.</summary>
+    public ImmutableDictionary<PartModel, double> Models { get; init; } = ImmutableDictionary<PartModel, double>.Empty;
+
     /// <summary>What signs of a start say, by their names.</summary>
     public ImmutableDictionary<string, SignMeaning> Signs { get; init; } = ImmutableDictionary<string, SignMeaning>.Empty;
 

@@ -202,6 +202,7 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
         var faults = ImmutableArray.CreateBuilder<Fault>();
         foreach (var unit in parts.All)
         {
+            var ofModel = ModelFactor(atlas, unit);
             foreach (var mode in modes)
             {
                 if (!mode.Where.All(trait => Trait.Has(unit, trait)))
@@ -213,6 +214,8 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
                         odds *= Combined(active.Select(c => c.Factor(mode)));
                     if (unit.FittedByOwner && known.TryGetValue(OwnerContext, out var owner))
                         odds *= owner.Factor(mode);
+                    if (mode.Cure == Cure.Replace)
+                        odds *= ofModel;
                     if (odds > 0)
                         faults.Add(new Fault(mode, unit, part, odds));
                 }
@@ -221,6 +224,12 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
 
         return faults.ToImmutable();
     }
+
+    /// <summary>What the shop has learnt of the model of a part that came in; of the shelf's own it says nothing.</summary>
+    private static double ModelFactor(Atlas atlas, Unit unit) =>
+        !atlas.Models.IsEmpty && unit.Origin == Origin.Customer && PartModel.Of(unit) is { } model
+            ? atlas.Models.GetValueOrDefault(model, 1)
+            : 1;
 
     /// <summary>
     /// What several contexts say of one mode: the strongest of those that raise it, and the strongest of those that lower it.

@@ -42,6 +42,9 @@ public enum Fate
 
     /// <summary>It lies on the shop's shelf.</summary>
     ToShelf,
+
+    /// <summary>A specialist has mended it, and it came back as another part would.</summary>
+    MendedElsewhere,
 }
 
 /// <summary>One fate: for which parts it can be chosen, and what has to be said with it.</summary>
@@ -62,6 +65,7 @@ public sealed record FateRow(Fate Fate, string Words, string Past, bool Priced, 
         new(Fate.Sold, "sold, stays in", "was sold with the machine", true, false, Stray.OursIn, Stray.BoughtIn),
         new(Fate.Lent, "lent, stays in for a while", "was lent with the machine", false, false, Stray.OursIn),
         new(Fate.ToShelf, "onto the shelf", "went to the shelf", false, false, Stray.BoughtOut),
+        new(Fate.MendedElsewhere, "mended elsewhere, and here again", "was mended elsewhere", false, false, Stray.TheirsOut),
         new(Fate.ToSeller, "back to the seller", "went back to the seller", false, false, Stray.TheirsOut, Stray.BoughtOut),
     ];
 

@@ -75,6 +75,13 @@ public static class Experience
             || (s.Standing == Standing.ProofOneWay && accepted?.Contains(s.Unit.Id) == true);
     }
 
+    /// <summary>The units among those found at fault that only another part helped: what was put right is no failure of its model.</summary>
+    public static ImmutableArray<UnitId> Broken(BenchDiagnosis diagnosis, IEnumerable<UnitId> found)
+    {
+        var named = found.ToHashSet();
+        return [.. diagnosis.Suspects.Where(s => named.Contains(s.Unit.Id) && s.Standing != Standing.PutRight).Select(s => s.Unit.Id)];
+    }
+
     /// <summary>What one job adds to the counts, by mode: its cases, and for every mode that its parts could have had, an
     /// exposure.</summary>
     public static ImmutableDictionary<string, Tally> Contribution(Atlas atlas, ProvedJob job)
@@ -121,10 +128,15 @@ public static class Experience
 
     /// <summary>The atlas with learnt odds in the place of its own.</summary>
     /// <param name="atlas">The atlas.</param>
-    /// <param name="odds">Odds by the id of a mode; modes that are not in it keep the atlas's.</param>
+    /// <param name="odds">
+    /// Odds by the id of a mode; modes that are not in it keep the atlas's. Beside them factors by model, under its written form.
+    /// </param>
     public static Atlas ApplyTo(Atlas atlas, IReadOnlyDictionary<string, double> odds) =>
         atlas with
         {
             Modes = [.. atlas.Modes.Select(m => m with { Odds = odds.GetValueOrDefault(m.Id, m.Odds) })],
+            Models = odds.Select(o => (Model: PartModel.Read(o.Key), o.Value))
+                .Where(o => o.Model is not null)
+                .ToImmutableDictionary(o => o.Model!.Value, o => o.Value),
         };
 }

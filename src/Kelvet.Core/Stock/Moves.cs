@@ -52,6 +52,9 @@ public enum MoveKind
 
     /// <summary>It lies elsewhere.</summary>
     Placed,
+
+    /// <summary>It was taken out of a machine that is the shop's own.</summary>
+    FromOwn,
 }
 
 /// <summary>One kind of move: the one table that a new one is added to.</summary>
@@ -81,6 +84,7 @@ public sealed record MoveFacts(MoveKind Kind, string Words, int Owned = 0, int O
         new(MoveKind.Retired, "taken out of use"),
         new(MoveKind.BackInUse, "taken back into use"),
         new(MoveKind.Placed, "put elsewhere"),
+        new(MoveKind.FromOwn, "taken out of a machine of the shop's", 1),
     ];
 
     /// <summary>The facts of a kind.</summary>

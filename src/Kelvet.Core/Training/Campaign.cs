@@ -73,21 +73,6 @@ public sealed record CampaignWorld(string World, ImmutableArray<CampaignJob> Job
 
     /// <summary>A mean over the jobs.</summary>
     public double Mean(Func<JobResult, double> of) => Jobs.Average(j => of(j.Result));
-
-    /// <summary>
-    /// The 95 % interval of a share: E. B. Wilson, Journal of the American Statistical Association 22 (1927) 209.
-    /// </summary>
-    /// <param name="hits">Of how many it is so.</param>
-    /// <param name="of">Of how many, 1 or more.</param>
-    public static (double Low, double High) Wilson(int hits, int of)
-    {
-        const double z = 1.959964;
-        double p = (double)hits / of,
-            n = of;
-        var middle = (p + (z * z / (2 * n))) / (1 + (z * z / n));
-        var half = z / (1 + (z * z / n)) * Math.Sqrt((p * (1 - p) / n) + (z * z / (4 * n * n)));
-        return (middle - half, middle + half);
-    }
 }
 
 /// <summary>Many simulated jobs in many worlds: what comes of them, by world and together, in files that add up.</summary>
@@ -127,8 +112,8 @@ public static class Campaign
     [
         ("jobs", w => Whole(w.Jobs.Length)),
         ("right %", w => Percent(w.Count(Verdict.Right), w)),
-        ("from", w => Tenth(100 * CampaignWorld.Wilson(w.Count(Verdict.Right), w.Jobs.Length).Low)),
-        ("to", w => Tenth(100 * CampaignWorld.Wilson(w.Count(Verdict.Right), w.Jobs.Length).High)),
+        ("from", w => Tenth(100 * Learning.Share.Wilson(w.Count(Verdict.Right), w.Jobs.Length).Low)),
+        ("to", w => Tenth(100 * Learning.Share.Wilson(w.Count(Verdict.Right), w.Jobs.Length).High)),
         ("wrong part %", w => Percent(w.Count(Verdict.WrongPart), w)),
         ("missed %", w => Percent(w.Count(Verdict.Missed), w)),
         ("sent home %", w => Percent(w.Count(Verdict.SentHome), w)),

@@ -25,6 +25,7 @@ public static class FateWords
             Fate.Kept => $"Your old {kind} stays with us, as agreed ({settled.Agreed}).",
             Fate.Scrapped => $"Your old {kind} was thrown away, as agreed ({settled.Agreed}).",
             Fate.ToSeller => $"Your old {kind} went to the seller, to be replaced or paid back.",
+            Fate.MendedElsewhere => $"Your {kind} was mended by a specialist, and is in the machine again.",
             Fate.Lent => $"The {kind} in the machine is lent: it stays ours.",
             _ => "",
         };

@@ -277,7 +277,19 @@ namespace Kelvet.Data.Migrations
                         .HasColumnType("TEXT")
                         .HasDefaultValue("");
 
+                    b.Property<string>("StateCode")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
                     b.Property<string>("TaughtJson")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
+
+                    b.Property<string>("TaughtModels")
                         .IsRequired()
                         .ValueGeneratedOnAdd()
                         .HasColumnType("TEXT")
@@ -381,6 +393,70 @@ namespace Kelvet.Data.Migrations
                     b.ToTable("Makers");
                 });
 
+            modelBuilder.Entity("Kelvet.Data.ModelTallyRow", b =>
+                {
+                    b.Property<string>("Model")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Failed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Seen")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Model");
+
+                    b.ToTable("ModelTallies");
+                });
+
+            modelBuilder.Entity("Kelvet.Data.OfferRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Accepted")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<Guid>("AnswerId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateTime?>("AnsweredUtc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateTime>("AtUtc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("How")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("JobNumber")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("OfferJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("TakenBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("JobNumber");
+
+                    b.ToTable("Offers");
+                });
+
             modelBuilder.Entity("Kelvet.Data.OrderRow", b =>
                 {
                     b.Property<int>("Id")
@@ -400,6 +476,9 @@ namespace Kelvet.Data.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<long?>("Charged")
+                        .HasColumnType("INTEGER");
+
                     b.Property<DateOnly?>("Expected")
                         .HasColumnType("TEXT");
 
@@ -415,6 +494,12 @@ namespace Kelvet.Data.Migrations
 
                     b.Property<long?>("Price")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("Repairs")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("");
 
                     b.Property<int>("State")
                         .HasColumnType("INTEGER");
@@ -478,6 +563,43 @@ namespace Kelvet.Data.Migrations
                     b.HasIndex("ShelfId");
 
                     b.ToTable("PartMoves");
+                });
+
+            modelBuilder.Entity("Kelvet.Data.PaymentRow", b =>
+                {
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Amount")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateTime>("AtUtc")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("How")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("JobNumber")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Kind")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("TermsJson")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("JobNumber");
+
+                    b.ToTable("Payments");
                 });
 
             modelBuilder.Entity("Kelvet.Data.PhotoRow", b =>
@@ -691,6 +813,9 @@ namespace Kelvet.Data.Migrations
                     b.Property<DateTime?>("LearnFromUtc")
                         .HasColumnType("TEXT");
 
+                    b.Property<byte[]>("Logo")
+                        .HasColumnType("BLOB");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -704,6 +829,9 @@ namespace Kelvet.Data.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("TEXT")
                         .HasDefaultValue("advisor");
+
+                    b.Property<bool>("StatePage")
+                        .HasColumnType("INTEGER");
 
                     b.Property<string>("SupportCsv")
                         .IsRequired()

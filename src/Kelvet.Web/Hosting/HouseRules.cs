@@ -7,6 +7,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Learning;
+using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
 using Kelvet.Core.Tables;
 using Kelvet.Data;
@@ -31,6 +32,15 @@ public sealed record Rules(
     ImmutableArray<string> Unreadable
 )
 {
+    /// <summary>What closed jobs have taught of models of parts, the most seen first.</summary>
+    public ImmutableArray<ModelRate> Models { get; init; } = [];
+
+    /// <summary>What they have taught of the model of a part; null where it was seen too seldom.</summary>
+    public ModelRate? ModelOf(Unit unit) =>
+        PartModel.Of(unit) is { } model && Models.FirstOrDefault(m => m.Model == model) is { Tally.Seen: >= ModelRate.LeastSeen } rate
+            ? rate
+            : null;
+
     /// <summary>How long a machine is drained.</summary>
     public TimeSpan Drain => TimeSpan.FromSeconds(DrainSeconds);
 
@@ -95,9 +105,13 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
         if (await scope.ServiceProvider.GetRequiredService<Shop>().OddsOfAsync(then) is not { } odds)
             return now;
         var atlas = now.Preferences.ApplyTo(Experience.ApplyTo(Atlas.Standard, odds)) with { Signals = now.Atlas.Signals };
-        var earlier = atlas.Modes.SequenceEqual(now.Atlas.Modes) ? now : now with { Atlas = atlas };
+        var same = atlas.Modes.SequenceEqual(now.Atlas.Modes) && SameModels(atlas.Models, now.Atlas.Models);
+        var earlier = same ? now : now with { Atlas = atlas };
         return ReferenceEquals(now, _current) ? _earlier.GetOrAdd(then, earlier) : earlier;
     }
+
+    private static bool SameModels(ImmutableDictionary<PartModel, double> a, ImmutableDictionary<PartModel, double> b) =>
+        a.Count == b.Count && a.All(m => b.TryGetValue(m.Key, out var factor) && factor.Equals(m.Value));
 
     /// <inheritdoc/>
     public void Dispose() => _reading.Dispose();
@@ -147,7 +161,18 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
         unreadable.AddRange(_unreadableSignals);
         var (_, left) = await WholeAsync(shop.WholeShelfAsync, "The shelf", ([], []), unreadable);
         unreadable.AddRange(left.Select(u => $"A part of the shelf cannot be read and is left out: {u.Why}"));
+        var models = ModelRates.Of(
+            await WholeAsync(
+                shop.ModelsAsync,
+                "What closed jobs have taught of models",
+                ImmutableDictionary<PartModel, ModelTally>.Empty,
+                unreadable
+            )
+        );
         var odds = learnt.ToDictionary(l => l.Mode.Id, l => l.Odds, StringComparer.Ordinal);
+        // Factors of models stand beside the odds of modes: a rule set is one list of figures.
+        foreach (var (model, factor) in ModelRates.Factors(models))
+            odds[model.ToString()] = factor;
         return new Rules(
             preferences.ApplyTo(Experience.ApplyTo(Atlas.Standard, odds)) with
             {
@@ -159,7 +184,10 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
             row.DrainSeconds,
             new RuleSet(Atlas.Standard.Version, Program, odds.ToImmutableSortedDictionary(StringComparer.Ordinal), row.PreferencesJson),
             unreadable.ToImmutable()
-        );
+        )
+        {
+            Models = models,
+        };
     }
 
     /// <summary>Something that the jobs can do without where it is damaged on the disk; that is said.</summary>

@@ -16,14 +16,14 @@ public sealed partial class OneFile(RequestDelegate next, IWebHostEnvironment en
 
     /// <summary>Papers that can be had as a file: what goes out of the house. The ticket, with how to reach the customer, is not
     /// among them.</summary>
-    [GeneratedRegex("^/jobs/(?<job>[0-9]{1,9})/(?<paper>customer|report|estimate|hand-over|return/[a-z0-9-]{1,40})$")]
+    [GeneratedRegex("^/jobs/(?<job>[0-9]{1,9})/(?<paper>customer|report|estimate|hand-over|invoice|receipt|return/[a-z0-9-]{1,40})$")]
     private static partial Regex Paper();
 
     [GeneratedRegex(@"url\(""?\.\./fonts/(?<font>[a-z0-9-]+\.woff2)""?\)")]
     private static partial Regex Fonts();
 
     /// <summary>Carries a request on; where a file is asked for, what comes back is made into one.</summary>
-    public async Task InvokeAsync(HttpContext context, BenchState bench)
+    public async Task InvokeAsync(HttpContext context, BenchState bench, Shop shop)
     {
         if (context.Request.Query["file"] != "html" || Paper().Match(context.Request.Path) is not { Success: true } paper)
         {
@@ -51,14 +51,14 @@ public sealed partial class OneFile(RequestDelegate next, IWebHostEnvironment en
         }
 
         var number = int.Parse(paper.Groups["job"].ValueSpan, System.Globalization.CultureInfo.InvariantCulture);
-        var file = Encoding.UTF8.GetBytes(await MadeAsync(page, number, bench, context.RequestAborted));
+        var file = Encoding.UTF8.GetBytes(await MadeAsync(page, number, bench, shop, context.RequestAborted));
         var name = $"job-{number}-{paper.Groups["paper"].Value.Replace('/', '-')}.html";
         context.Response.Headers.ContentDisposition = $"attachment; filename=\"{name}\"";
         context.Response.ContentLength = file.Length;
         await outer.WriteAsync(file, context.RequestAborted);
     }
 
-    private async Task<string> MadeAsync(Stream page, int number, BenchState bench, CancellationToken cancel)
+    private async Task<string> MadeAsync(Stream page, int number, BenchState bench, Shop shop, CancellationToken cancel)
     {
         var document = await new HtmlParser().ParseDocumentAsync(page, cancel);
         foreach (var own in document.QuerySelectorAll("script, link, .no-print, .strip, .skip, dialog, form").ToArray())
@@ -72,6 +72,12 @@ public sealed partial class OneFile(RequestDelegate next, IWebHostEnvironment en
         foreach (var image in document.QuerySelectorAll("img[src]"))
         {
             var photo = image.GetAttribute("src")!;
+            if (photo == "/logo" && (await shop.RowAsync()).Logo is { } logo)
+            {
+                image.SetAttribute("src", Data("image/jpeg", logo));
+                continue;
+            }
+
             image.SetAttribute(
                 "src",
                 Guid.TryParse(photo[(photo.LastIndexOf('/') + 1)..], out var id) && await bench.PhotoAsync(number, id, cancel) is { } jpeg

@@ -9,7 +9,7 @@ public sealed class PhotoRoom : IDisposable
 
     /// <summary>Reads an uploaded picture and writes it anew.</summary>
     /// <returns>The JPEG, or why there is none.</returns>
-    public async Task<(byte[]? Jpeg, string? Why)> ReadAsync(IFormFile photo, CancellationToken cancel)
+    public async Task<(byte[]? Jpeg, string? Why)> ReadAsync(IFormFile photo, CancellationToken cancel, int longest = Photos.LongestSide)
     {
         if (photo.Length > Photos.MostBytes)
             return (null, Photos.TooLarge(photo.Length));
@@ -18,7 +18,7 @@ public sealed class PhotoRoom : IDisposable
         {
             using var memory = new MemoryStream();
             await photo.CopyToAsync(memory, cancel);
-            return Photos.Clean(memory.ToArray());
+            return Photos.Clean(memory.ToArray(), longest);
         }
         finally
         {
@@ -40,7 +40,13 @@ public static class Photos
     /// <summary>Most pixels: a JPEG is read at the size that is needed, the others are read whole.</summary>
     private const int MostPixels = 60_000_000,
         MostPixelsWhole = 30_000_000;
-    private const int LongestSide = 2000;
+
+    /// <summary>Longest side of what is kept, pixels.</summary>
+    public const int LongestSide = 2000;
+
+    /// <summary>Longest side of what stands at the head of papers, pixels: about 4 cm as printed.</summary>
+    public const int LogoSide = 480;
+
     private const int Quality = 82;
 
     /// <summary>Says that a file is too large.</summary>
@@ -49,7 +55,7 @@ public static class Photos
     /// <summary>Reads a PNG, JPEG or WebP picture and writes it anew as JPEG. It is read at the size that is needed, where its
     /// format can.</summary>
     /// <returns>The JPEG, or why there is none.</returns>
-    public static (byte[]? Jpeg, string? Why) Clean(byte[] file)
+    public static (byte[]? Jpeg, string? Why) Clean(byte[] file, int longest = LongestSide)
     {
         if (file.LongLength > MostBytes)
             return (null, TooLarge(file.LongLength));
@@ -73,7 +79,7 @@ public static class Photos
                 or SKEncodedOrigin.RightBottom
                 or SKEncodedOrigin.LeftBottom;
         var (width, height) = turned ? (raw.Height, raw.Width) : (raw.Width, raw.Height);
-        var scale = Math.Min(1f, (float)LongestSide / Math.Max(width, height));
+        var scale = Math.Min(1f, (float)longest / Math.Max(width, height));
         using var surface = SKSurface.Create(
             new SKImageInfo(Math.Max(1, (int)(width * scale)), Math.Max(1, (int)(height * scale)), SKColorType.Rgba8888, SKAlphaType.Opaque)
         );

@@ -46,7 +46,7 @@ public sealed class OrdersModel(Orders orders, Shop shop, HouseRules house, Visi
         var name = (await shop.RowAsync()).Name;
         ToSend =
         [
-            .. Rows.Where(r => r.Row.State == OrderState.ToSend)
+            .. Rows.Where(r => r.Row is { State: OrderState.ToSend, Kind: OrderKind.Buy })
                 .GroupBy(r => r.Row.Supplier)
                 .Select(g =>
                     (
@@ -65,7 +65,7 @@ public sealed class OrdersModel(Orders orders, Shop shop, HouseRules house, Visi
     public async Task<IActionResult> OnGetCsvAsync()
     {
         await ShowAsync();
-        var lines = Rows.Where(r => r.Row.State == OrderState.ToSend).Select(r => LineOf(r.Row, r.Unit));
+        var lines = Rows.Where(r => r.Row is { State: OrderState.ToSend, Kind: OrderKind.Buy }).Select(r => LineOf(r.Row, r.Unit));
         return File(Encoding.UTF8.GetBytes(OrderText.Csv(lines)), "text/csv; charset=utf-8", "orders.csv");
     }
 
@@ -109,13 +109,13 @@ public sealed class OrdersModel(Orders orders, Shop shop, HouseRules house, Visi
     }
 
     /// <summary>An order goes a step on.</summary>
-    public async Task<IActionResult> OnPostStepAsync(int? order, OrderState? to, string? wrong)
+    public async Task<IActionResult> OnPostStepAsync(int? order, OrderState? to, string? wrong, decimal? charged)
     {
         if (order is not { } id || to is not { } state)
             return await RefusedAsync("Choose an order and what becomes of it.");
         try
         {
-            var row = await orders.StepAsync(id, state, wrong?.Trim() ?? "", await UnderAsync(), HttpContext.RequestAborted);
+            var row = await orders.StepAsync(id, state, wrong?.Trim() ?? "", charged, await UnderAsync(), HttpContext.RequestAborted);
             house.Changed();
             return Redirect(state == OrderState.Arrived && row.JobNumber is { } job ? $"/jobs/{job}" : "/orders");
         }

@@ -1,3 +1,4 @@
+using Kelvet.Core.Learning;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Stock;
 using Kelvet.Data;
@@ -27,6 +28,9 @@ public sealed class ShelfPartModel(Shop shop, HouseRules house, Visitor visitor)
     /// <summary>What follows from that.</summary>
     public PartLife Life { get; private set; } = PartLife.Of([]);
 
+    /// <summary>What closed jobs say of its model; null where they say too little.</summary>
+    public ModelRate? Rate { get; private set; }
+
     /// <summary>Where this page is, for the label.</summary>
     public string Address => $"{Request.Scheme}://{Request.Host}/shelf/{Id}";
 
@@ -39,6 +43,7 @@ public sealed class ShelfPartModel(Shop shop, HouseRules house, Visitor visitor)
         In = [.. (await shop.UsesAsync())[Id]];
         Moves = await shop.MovesAsync(Id);
         Life = PartLife.Of(Moves);
+        Rate = (await house.CurrentAsync()).ModelOf(unit);
         return null;
     }
 

@@ -97,6 +97,7 @@ public sealed class ShopPageModel(
         Name = row.Name;
         Zone = row.TimeZone;
         Terms = await shop.TermsAsync();
+        Shown = (row.Logo is not null, row.StatePage);
         Shelf = await shop.ShelfAsync();
         var views = hub.All().ToDictionary(v => v.Id);
         Readers = [.. (await signals.ReadersAsync()).Select(r => (r, views.GetValueOrDefault(r.Id)))];
@@ -249,7 +250,11 @@ public sealed class ShopPageModel(
         string? prefix,
         string? reach,
         string? taxNumber,
-        string? address
+        string? address,
+        string? country,
+        string? receiptPrefix,
+        int? offerDays,
+        Dictionary<string, decimal?>? extras
     )
     {
         await OnGetAsync();
@@ -270,6 +275,12 @@ public sealed class ShopPageModel(
                 Prefix = prefix?.Trim() ?? "",
                 Reach = reach?.Trim() ?? "",
                 TaxNumber = taxNumber?.Trim() ?? "",
+                Country = country?.Trim().ToUpperInvariant() ?? "",
+                ReceiptPrefix = receiptPrefix?.Trim() ?? "",
+                OfferDays = offerDays ?? 0,
+                ExtraPrices = Extra
+                    .Known.Where(e => (extras ?? []).GetValueOrDefault(e.Id) is { } said && said != e.Usual)
+                    .ToImmutableSortedDictionary(e => e.Id, e => extras![e.Id]!.Value),
                 Address = address?.Replace("\r", "", StringComparison.Ordinal).Trim() ?? "",
             };
         }
@@ -282,6 +293,37 @@ public sealed class ShopPageModel(
             return await RefusedAsync(why, "billing");
         await shop.ChangeAsync(row => row.BillingJson = terms.Write());
         return Redirect("/shop#billing");
+    }
+
+    /// <summary>Whether there is a picture at the head of papers, and whether owners may look at the state of their job.</summary>
+    public (bool Logo, bool State) Shown { get; private set; }
+
+    /// <summary>Models of which something can be said, those that fail most first.</summary>
+    public IReadOnlyList<ModelRate> Models =>
+        [.. Rules.Models.Where(m => m.Tally.Seen >= ModelRate.LeastSeen && m.Tally.Failed > 0).OrderByDescending(m => m.Factor)];
+
+    /// <summary>Keeps what stands at the head of papers; none takes it away.</summary>
+    public async Task<IActionResult> OnPostLogoAsync(IFormFile? logo, [FromServices] PhotoRoom room)
+    {
+        await OnGetAsync();
+        byte[]? jpeg = null;
+        if (logo is not null)
+        {
+            var (read, why) = await room.ReadAsync(logo, HttpContext.RequestAborted, Photos.LogoSide);
+            if (read is null)
+                return await RefusedAsync(why ?? "The picture cannot be read.", "logo");
+            jpeg = read;
+        }
+
+        await shop.ChangeAsync(row => row.Logo = jpeg);
+        return Redirect("/shop#papers");
+    }
+
+    /// <summary>Lets owners look at the state of their jobs by the code on the ticket, or not.</summary>
+    public async Task<IActionResult> OnPostStateAsync(bool on)
+    {
+        await shop.ChangeAsync(row => row.StatePage = on);
+        return Redirect("/shop#papers");
     }
 
     /// <summary>Kinds of part that have a price.</summary>

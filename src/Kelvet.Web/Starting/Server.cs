@@ -197,6 +197,9 @@ public static class Server
         services.AddScoped<Shop>();
         services.AddScoped<Invoices>();
         services.AddScoped<Orders>();
+        services.AddScoped<Offers>();
+        services.AddScoped<Payments>();
+        services.AddScoped<Pages.Jobs.JobSums>();
         services.AddScoped<CustomerStore>();
         services.AddScoped<CatalogueStore>();
         services.AddScoped<BenchState>();
@@ -291,6 +294,10 @@ public static class Server
             "/jobs/{number:int}/photos/{id:guid}",
             async (int number, Guid id, BenchState bench, CancellationToken cancel) =>
                 await bench.PhotoAsync(number, id, cancel) is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound()
+        );
+        app.MapGet(
+            "/logo",
+            async (Shop shop) => (await shop.RowAsync()).Logo is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound()
         );
         app.MapGet("/healthz", HealthAsync);
     }

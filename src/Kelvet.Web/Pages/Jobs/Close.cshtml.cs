@@ -14,8 +14,15 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>Closes a job with what was found, or reopens it.</summary>
-public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, Shop shop, HouseRules house)
-    : JobPageModel(store, readings, visitor)
+public sealed class CloseModel(
+    JobStore store,
+    DiagnosisCache readings,
+    Visitor visitor,
+    Desk desk,
+    Shop shop,
+    HouseRules house,
+    JobSums sums
+) : JobPageModel(store, readings, visitor)
 {
     private const int MostWords = 400;
 
@@ -77,12 +84,14 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>What is said of each, by its id.</summary>
     public IReadOnlyDictionary<string, FateForm> Becomes { get; private set; } = new Dictionary<string, FateForm>();
 
+    private Func<Unit, decimal> _price = _ => 0;
+
     /// <summary>What was said of each part before, or what usually becomes of it.</summary>
     private Dictionary<string, FateForm> AsUsual(UnitId[] found) =>
         Strays
             .Select(s => s.Said)
             .OfType<SettledEntry>()
-            .Concat(Settling.Usual(Job.Bench, found, Guid.NewGuid, Rules.Preferences.SellingPrice))
+            .Concat(Settling.Usual(Job.Bench, found, Guid.NewGuid, _price))
             .ToDictionary(
                 s => s.Unit.Value,
                 s => new FateForm
@@ -94,8 +103,9 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
             );
 
     /// <summary>Ticks what the log speaks for, and says what was done by it, to be changed.</summary>
-    public void OnGet()
+    public async Task OnGetAsync()
     {
+        _price = await sums.PriceAsync(this, HttpContext.RequestAborted);
         UnitId[] found = [.. CaseRecord.StandingOut(Reading.Diagnosis, Rules.Preferences)];
         (Ticked, By) = ([.. found.Select(u => u.Value)], Visitor.Name);
         Becomes = AsUsual(found);
@@ -153,6 +163,7 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
                 Number,
                 new Data.Closing(Words, units, Experience.Proved(Reading.Diagnosis, units, accepted), record.Write())
                 {
+                    Broken = Experience.Broken(Reading.Diagnosis, units),
                     Fates = [.. Strays.Select(SaidOf).OfType<SettledEntry>()],
                 },
                 rules,
@@ -183,7 +194,7 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
         var row = FateRow.Row(fate);
         try
         {
-            var entry = new SettledEntry(Guid.NewGuid(), part.Unit.Id, fate, row.Priced ? said.Price : null, said.Agreed ?? "");
+            var entry = new SettledEntry(Guid.NewGuid(), part.Unit.Id, fate, row.Priced ? said.Price : null, AgreedTo(row, said));
             var isSame = part.Said is { } before && (before.Fate, before.Price, before.Agreed) == (entry.Fate, entry.Price, entry.Agreed);
             return isSame ? null : entry;
         }
@@ -192,6 +203,12 @@ public sealed class CloseModel(JobStore store, DiagnosisCache readings, Visitor 
             throw new EntryRefusedException($"{Job.Bench.Now.Parts.NameOf(part.Unit)}: {Forms.Plainly(e)}");
         }
     }
+
+    /// <summary>Who agreed; of a machine that is the shop's own nobody else has to.</summary>
+    private string AgreedTo(FateRow row, FateForm said) =>
+        row.Agreed && string.IsNullOrWhiteSpace(said.Agreed) && DropOff.Of(Job.Row).Bought is not null
+            ? "the shop's own machine"
+            : said.Agreed ?? "";
 
     /// <summary>Reopens it.</summary>
     public async Task<IActionResult> OnPostReopenAsync()

@@ -11,7 +11,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>The report for the owner, in plain words; with what it comes to where that is asked for.</summary>
-public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, Visitor visitor, Shop shop, Invoices invoices)
+public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, Visitor visitor, JobSums sums)
     : JobPageModel(store, readings, visitor)
 {
     private static readonly JsonSerializerOptions Json = new() { WriteIndented = true, PropertyNamingPolicy = JsonNamingPolicy.CamelCase };
@@ -32,8 +32,7 @@ public sealed class CustomerPaperModel(JobStore store, DiagnosisCache readings, 
     /// <summary>Shows it.</summary>
     public async Task OnGetAsync(string? paper)
     {
-        var issued = Invoices.Holding(await invoices.OfAsync(Number, HttpContext.RequestAborted));
-        Bill = issued is not null ? BillFormat.Read(issued.BillJson) : InvoiceModel.BillOf(this, await shop.TermsAsync());
+        Bill = (await sums.OfAsync(this, HttpContext.RequestAborted)).Bill;
         Paper = paper == "letter" ? "letter" : "a4";
         Plain = PlainReport.Of(Reading.Diagnosis, Found, Rules.Preferences, Job.IsClosed);
     }

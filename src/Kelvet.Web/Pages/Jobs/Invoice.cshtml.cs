@@ -1,6 +1,6 @@
 using Kelvet.Core.Billing;
 using Kelvet.Core.Jobs;
-using Kelvet.Core.Planning;
+using Kelvet.Core.Text;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -14,6 +14,8 @@ public sealed class InvoiceModel(
     Visitor visitor,
     Shop shop,
     Invoices invoices,
+    Payments payments,
+    JobSums sums,
     CustomerStore customers
 ) : JobPageModel(store, readings, visitor)
 {
@@ -40,6 +42,15 @@ public sealed class InvoiceModel(
     /// <summary>To whom it is; null where nobody is kept.</summary>
     public CustomerRow? Customer { get; private set; }
 
+    /// <summary>What was paid of it, the oldest first.</summary>
+    public IReadOnlyList<PaymentRow> Receipts { get; private set; } = [];
+
+    /// <summary>What was paid in all.</summary>
+    public decimal Paid => Payment.PaidOf(Receipts.Select(r => r.Read()));
+
+    /// <summary>What is still to be paid of what is shown; below zero where too much was.</summary>
+    public decimal Due => (Bill?.Total ?? 0) - Paid;
+
     /// <summary>Whether a credit note takes the shown invoice back.</summary>
     public bool IsCredited => Issued is { Credits: null } shown && All.Any(i => i.Credits == shown.Number);
 
@@ -62,23 +73,11 @@ public sealed class InvoiceModel(
         All = await invoices.OfAsync(Number, HttpContext.RequestAborted);
         Issued = Of is { } asked ? All.FirstOrDefault(i => i.Number == asked) : Invoices.Holding(All);
         Terms = Issued is { } written ? BillingTerms.Read(written.TermsJson) : await shop.TermsAsync();
-        Bill = Issued is { } issued ? BillFormat.Read(issued.BillJson) : await BillAsync();
+        Bill = Issued is { } issued ? BillFormat.Read(issued.BillJson) : await sums.BillAsync(this, Terms, HttpContext.RequestAborted);
+        Receipts = await payments.OfAsync(Number, HttpContext.RequestAborted);
         if (Job.Row.CustomerId is { } id)
             Customer = await customers.GetAsync(id, HttpContext.RequestAborted);
     }
-
-    private async Task<Bill?> BillAsync() => BillOf(this, await shop.TermsAsync());
-
-    /// <summary>What a job comes to by the shop's prices.</summary>
-    public static Bill? BillOf(JobPageModel page, BillingTerms terms) =>
-        JobBill.Of(
-            page.Job.Bench,
-            page.Found,
-            Effort.Minutes(page.Job.Bench, page.Rules.Atlas),
-            (decimal)page.Rules.Preferences.HourlyRate,
-            page.Rules.Preferences.SellingPrice,
-            terms
-        );
 
     /// <summary>Issues it: it gets its number, and is not changed any more.</summary>
     public async Task<IActionResult> OnPostAsync()
@@ -88,9 +87,10 @@ public sealed class InvoiceModel(
             return await RefusedAsync("An invoice is issued once the job is closed: what was done and sold is known then.");
         if (Visitor.Name.Length == 0)
             return await RefusedAsync("Say who you are first, above: an invoice says who issued it.");
-        if (await BillAsync() is not { } bill)
+        var terms = await shop.TermsAsync();
+        if (await sums.BillAsync(this, terms, HttpContext.RequestAborted) is not { } bill)
             return await RefusedAsync("There is nothing to charge: no work, no part that was sold.");
-        await invoices.IssueAsync(Number, bill, await shop.TermsAsync(), Visitor.Name, HttpContext.RequestAborted);
+        await invoices.IssueAsync(Number, bill, terms, Visitor.Name, HttpContext.RequestAborted);
         return Redirect($"/jobs/{Number}/invoice");
     }
 
@@ -106,5 +106,52 @@ public sealed class InvoiceModel(
         )
             return await RefusedAsync("That is no invoice of this job. Choose one from the list.", "invoice");
         return Redirect($"/jobs/{Number}/invoice?of={credit.Number}");
+    }
+
+    /// <summary>Takes money, or gives it back: there is a receipt for it.</summary>
+    public async Task<IActionResult> OnPostPayAsync(decimal? amount, string? how, PaymentKind? kind)
+    {
+        await ReadAsync();
+        try
+        {
+            var payment = new Payment(kind ?? PaymentKind.Payment, amount ?? 0, how ?? "");
+            var row = await payments.TakeAsync(Number, payment, await shop.TermsAsync(), Visitor.Name, HttpContext.RequestAborted);
+            return Redirect($"/jobs/{Number}/receipt?of={row.Number}");
+        }
+        catch (Exception e) when (e is ArgumentException or EntryRefusedException)
+        {
+            return await RefusedAsync(e is ArgumentException wrong ? Forms.Plainly(wrong) : e.Message, "amount");
+        }
+    }
+
+    /// <summary>The invoice for another program.</summary>
+    public async Task<IActionResult> OnGetXmlAsync()
+    {
+        await FillAsync();
+        if (Issued is not { } issued || Bill is not { } bill)
+            return NotFound();
+        var zone = await shop.TimeZoneAsync();
+        var day = TimeZoneInfo.ConvertTimeFromUtc(DateTime.SpecifyKind(issued.IssuedUtc, DateTimeKind.Utc), zone);
+        var entry = new BookEntry(
+            Terms.NumberOf(issued.Number),
+            DateOnly.FromDateTime(day),
+            Number,
+            issued.Credits is { } taken ? Terms.NumberOf(taken) : "",
+            bill
+        );
+        // What was paid before it was issued: an invoice is not changed by what is paid of it later.
+        var before = Payment.PaidOf(Receipts.Where(r => r.AtUtc <= issued.IssuedUtc).Select(r => r.Read()));
+        var facts = new InvoiceFacts(
+            entry,
+            (await shop.RowAsync()).Name,
+            Customer?.Name ?? Job.Bench.Intake.Customer,
+            Terms,
+            issued.Credits is null ? Math.Min(before, bill.Total) : 0
+        );
+        return File(
+            System.Text.Encoding.UTF8.GetBytes($"<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n{CrossIndustryInvoice.Write(facts)}"),
+            "application/xml",
+            $"{(issued.Credits is null ? "invoice" : "credit-note")}-{issued.Number}.xml"
+        );
     }
 }

@@ -14,7 +14,8 @@ public sealed class PapersModel(
     Visitor visitor,
     Shop shop,
     CustomerStore customers,
-    Invoices invoices
+    JobSums sums,
+    Offers offers
 ) : JobPageModel(store, readings, visitor)
 {
     /// <summary>Parts that a return sheet is for: those that were found at fault, or stand out so far.</summary>
@@ -37,8 +38,8 @@ public sealed class PapersModel(
         var row = Job.Row;
         var customer = row.CustomerId is { } id ? await customers.GetAsync(id, HttpContext.RequestAborted) : null;
         Email = customer?.Email ?? "";
-        var issued = Invoices.Holding(await invoices.OfAsync(Number, HttpContext.RequestAborted));
-        var bill = issued is not null ? BillFormat.Read(issued.BillJson) : InvoiceModel.BillOf(this, await shop.TermsAsync());
+        var sum = await sums.OfAsync(this, HttpContext.RequestAborted);
+        var asked = (await offers.OfAsync(Number, HttpContext.RequestAborted)).LastOrDefault(o => o.How is null);
         var facts = new OwnerMessage.Facts(
             (await shop.RowAsync()).Name,
             Number,
@@ -47,7 +48,12 @@ public sealed class PapersModel(
         )
         {
             IsClosed = Job.IsClosed,
-            Total = bill is null ? "" : bill.Currency.Words(bill.Total),
+            Total =
+                sum.Bill is null ? ""
+                : sum.Paid > 0
+                    ? $"{sum.Bill.Currency.Words(sum.Bill.Total)}, of which {sum.Bill.Currency.Words(sum.Due)} is still to be paid"
+                : sum.Bill.Currency.Words(sum.Bill.Total),
+            Asked = asked is null ? "" : OfferWords.Asked(asked.Read()),
             WaitsFor = row.Wait == JobWait.Part ? row.WaitsFor : "",
             Due = row.DueUtc is { } due ? DateOnly.FromDateTime(due) : null,
         };

@@ -5,6 +5,7 @@ using Kelvet.Core.Stock;
 using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
+using Kelvet.Web.Wording;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Kelvet.Web.Pages.Jobs;
@@ -56,7 +57,10 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
                 .ThenByDescending(p => p.Against.IsNone)
                 .ThenByDescending(p => p.Row.ProvedUtc),
         ];
-        Ordered = [.. (await orders.OfJobAsync(Number, HttpContext.RequestAborted)).Where(o => OrderStep.After(o.Row.State).Any())];
+        Ordered =
+        [
+            .. (await orders.OfJobAsync(Number, HttpContext.RequestAborted)).Where(o => OrderStep.After(o.Row.State, o.Row.Kind).Any()),
+        ];
         Suppliers = await orders.SuppliersAsync(HttpContext.RequestAborted);
         Needs = Of is { } of ? Core.Stock.Needs.Of(Job.Bench, of) : [];
     }
@@ -108,15 +112,72 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
         }
     }
 
+    /// <summary>The owner's parts that may be sent out: out of the machine, and of the kind that is looked for.</summary>
+    public IEnumerable<Unit> MaySend =>
+        Job.Bench.Intake.Parts.All.Where(u =>
+            u is { Origin: Origin.Customer, IsAway: false }
+            && !Settling.StaysAtBench(u)
+            && (Of is null || u.Kind == Of)
+            && !Job.Bench.Now.Now.Has(u.Id)
+            && Ordered.All(o => o.Row.Repairs != u.Id.Value)
+        );
+
+    /// <summary>Whether the form for that is open.</summary>
+    public bool Sending { get; private set; }
+
+    /// <summary>Sends a part of the owner's out to be mended: the job waits for it.</summary>
+    public async Task<IActionResult> OnPostSendAsync(
+        string? unit,
+        string? supplier,
+        decimal? price,
+        DateOnly? expected,
+        string? needs,
+        string? why
+    )
+    {
+        await ShowAsync();
+        Sending = true;
+        if (MaySend.FirstOrDefault(u => u.Id.Value == unit) is not { } goes)
+            return await RefusedAsync("Choose a part that is out of the machine. Take it out at the bench first.", "unit");
+        try
+        {
+            var back = UnitForm.Like(Job.Bench.Now, goes.Kind, FreeId(goes.Kind), Text.Cut($"{goes.Name} (mended)", 80), Origin.New) with
+            {
+                Serial = goes.Serial,
+            };
+            var wanted = new Wanted(
+                back,
+                Number,
+                supplier?.Trim() ?? "",
+                price,
+                1,
+                expected,
+                needs?.Trim() ?? "",
+                $"sent out in job {Number}, line {Job.Bench.Lines.Length}"
+            )
+            {
+                Repairs = goes.Id,
+            };
+            await GoAheadAsync(back, why);
+            var id = await orders.AddAsync(wanted, await DeskAsync(), HttpContext.RequestAborted);
+            _ = await orders.StepAsync(id, OrderState.Ordered, "", await DeskAsync(), HttpContext.RequestAborted);
+            return Redirect($"/jobs/{Number}/part");
+        }
+        catch (Exception e) when (e is ArgumentException or EntryRefusedException)
+        {
+            return await RefusedAsync(e is ArgumentException wrong ? UnitForm.Plainly(wrong) : e.Message);
+        }
+    }
+
     /// <summary>An order of this job goes a step on; what arrives comes to the bench.</summary>
-    public async Task<IActionResult> OnPostStepAsync(int? order, OrderState? to, string? wrong)
+    public async Task<IActionResult> OnPostStepAsync(int? order, OrderState? to, string? wrong, decimal? charged)
     {
         await ShowAsync();
         if (Ordered.FirstOrDefault(o => o.Row.Id == order) is not { Row: not null } found || to is not { } state)
             return await RefusedAsync("That order is not one of this job any more. Choose another.");
         try
         {
-            _ = await orders.StepAsync(found.Row.Id, state, wrong?.Trim() ?? "", await DeskAsync(), HttpContext.RequestAborted);
+            _ = await orders.StepAsync(found.Row.Id, state, wrong?.Trim() ?? "", charged, await DeskAsync(), HttpContext.RequestAborted);
             return Redirect(state == OrderState.Arrived ? $"/jobs/{Number}?pick={found.Unit.Id}" : $"/jobs/{Number}/part");
         }
         catch (EntryRefusedException e)

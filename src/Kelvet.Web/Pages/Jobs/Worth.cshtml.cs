@@ -24,9 +24,6 @@ public sealed class WorthModel(JobStore store, DiagnosisCache readings, Visitor 
     /// <summary>What the machine is worth as was said; null to add up its parts.</summary>
     public decimal? Said { get; private set; }
 
-    /// <summary>What the machine is called to its owner.</summary>
-    public string Machine => $"your computer (job {Number})";
-
     /// <summary>Shows them.</summary>
     public void OnGet()
     {
