@@ -28,7 +28,7 @@ public sealed partial class Desk
     {
         foreach (var (model, tally) in taught)
         {
-            if (PartModel.Read(model) is null)
+            if (UnitModel.Read(model) is null)
                 continue;
             var row = await db.ModelTallies.FindAsync([model], cancel);
             if (row is null)

@@ -207,9 +207,14 @@ public sealed partial class Desk
         var job = await jobs.FindAsync(number, cancel) ?? throw new EntryRefusedException($"There is no job {number}.");
         if (job.Bench.Now.Parts.Find(goes) is not { Origin: Origin.Customer } unit)
             throw new EntryRefusedException("That is no part of the owner's in this job. Choose one that came in.");
-        if (job.Bench.Now.Now.Has(goes))
+        // A board takes what is on it along: it is swapped for the mended one, and not taken out in between.
+        if (job.Bench.Now.Now.Has(goes) && unit is not Motherboard)
             throw new EntryRefusedException($"{unit.Name} is in the machine. Take it out at the bench first.");
     }
+
+    /// <summary>Whether a part of a job is out of its machine.</summary>
+    public async Task<bool> IsOutAsync(int number, UnitId unit, CancellationToken cancel = default) =>
+        await jobs.FindAsync(number, cancel) is { } job && !job.Bench.Now.Now.Has(unit);
 
     private static void CheckMayCome(StoredJob job, Unit comes, DeskRules rules)
     {

@@ -80,7 +80,7 @@ public sealed class PaymentRow
 /// <summary>What the shop's closed jobs have counted of a model of part.</summary>
 public sealed class ModelTallyRow
 {
-    /// <summary>The model, as <see cref="Core.Machines.PartModel"/> writes it.</summary>
+    /// <summary>The model, as <see cref="Core.Machines.UnitModel"/> writes it.</summary>
     public string Model { get; set; } = "";
 
     /// <summary>Times that one was found at fault.</summary>

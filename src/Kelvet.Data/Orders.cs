@@ -201,15 +201,16 @@ public sealed class Orders(KelvetDb db, Desk desk, Shop shop, TimeProvider clock
     private async Task TellRepairAsync(int job, OrderRow row, OrderState to, string wrong, DeskRules rules, CancellationToken cancel)
     {
         var unit = new UnitId(row.Repairs);
+        var isOut = await desk.IsOutAsync(job, unit, cancel);
         Entry line =
-            to == OrderState.Arrived
+            to == OrderState.Arrived && isOut
                 ? new SettledEntry(LineOf(row.ArrivalId, to), unit, Fate.MendedElsewhere, null, "")
                 : new NoteEntry(LineOf(row.ArrivalId, to))
                 {
                     Note =
-                        to == OrderState.Ordered
-                            ? $"{JobFormat.ReadUnit(row.UnitJson).Name}: sent out to be mended (order {row.Id})."
-                            : $"{JobFormat.ReadUnit(row.UnitJson).Name}: back, not mended (order {row.Id}): {wrong}",
+                        to == OrderState.Ordered ? $"{JobFormat.ReadUnit(row.UnitJson).Name}: sent out to be mended (order {row.Id})."
+                        : to == OrderState.Arrived ? $"{JobFormat.ReadUnit(row.UnitJson).Name}: back, mended (order {row.Id})."
+                        : $"{JobFormat.ReadUnit(row.UnitJson).Name}: back, not mended (order {row.Id}): {wrong}",
                 };
         _ = await desk.RecordWordsAsync(job, line, null, Attachments.None, rules, cancel);
     }

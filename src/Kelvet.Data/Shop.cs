@@ -131,9 +131,9 @@ public sealed class Shop(KelvetDb db, TimeProvider clock)
         await db.Tallies.AsNoTracking().ToDictionaryAsync(t => t.Mode, t => new Tally(t.Cases, t.Exposure));
 
     /// <summary>What they have counted of models of parts.</summary>
-    public async Task<IReadOnlyDictionary<PartModel, ModelTally>> ModelsAsync() =>
+    public async Task<IReadOnlyDictionary<UnitModel, ModelTally>> ModelsAsync() =>
         (await db.ModelTallies.AsNoTracking().ToListAsync())
-            .Select(t => (Model: PartModel.Read(t.Model), Tally: new ModelTally(t.Failed, t.Seen)))
+            .Select(t => (Model: UnitModel.Read(t.Model), Tally: new ModelTally(t.Failed, t.Seen)))
             .Where(t => t.Model is not null)
             .ToDictionary(t => t.Model!.Value, t => t.Tally);
 

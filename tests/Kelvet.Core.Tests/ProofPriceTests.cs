@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Kelvet.Core.Billing;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
@@ -248,16 +249,28 @@ public class ProofPriceTests
     {
         var bench = Office().Trial("4").Trial("4", Clear);
         var worth = Worth.Of(bench.Diagnosis, 45, null, Preferences.Usual);
+        var rate = (decimal)Preferences.Usual.HourlyRate;
         foreach (var way in worth.Ways)
         {
             foreach (var used in new[] { false, true })
             {
-                var estimate = Estimate.Of(worth, way, used);
-                var sum = estimate.Items.Sum(i => i.Amount);
-                Assert.Equal(worth.Spent + (used ? way.Cost.Used : way.Cost.New), sum, 1e-9);
-                Assert.InRange(estimate.Most - sum, 0, 5);
-                var words = string.Join(' ', [estimate.Known, estimate.Proposal, estimate.AtMost, .. estimate.Items.Select(i => i.What)]);
-                Assert.All(PlainReport.Jargon, j => Assert.DoesNotMatch($@"(?i)(?<![\w-]){Regex.Escape(j)}s?(?![\w-])", words));
+                foreach (var ahead in new[] { null, new SearchAhead(50, 20, 90, [UnitKind.Motherboard], 2) })
+                {
+                    var estimate = Estimate.Of(bench.Diagnosis, way, used, ahead, Preferences.Usual, BillingTerms.Usual);
+                    // Its work is quarters of an hour that were begun, and what the search may take lies within it.
+                    var work = estimate.Lines.Single(l => l.What == "Work");
+                    var (least, most) = way.Way == WayOut.SearchOn && ahead is not null ? (20.0, 90.0) : (0, way.Minutes);
+                    Assert.InRange(worth.Spent + Preferences.Usual.CostOf(least), 0, (double)work.From + 1e-6);
+                    Assert.InRange(worth.Spent + Preferences.Usual.CostOf(most), 0, (double)work.To + 1e-6);
+                    Assert.Equal((0, 0), (work.From / rate % 0.25m, work.To / rate % 0.25m));
+                    Assert.Equal(way.Way != WayOut.GiveBack, estimate.Lines.Any(l => l.What != "Work"));
+                    Assert.All(estimate.Lines, l => Assert.True(l.From == l.To || l.Why.Length > 0, "A range says why."));
+                    var words = string.Join(
+                        ' ',
+                        [estimate.Known, estimate.Proposal, .. estimate.Lines.SelectMany(l => new[] { l.What, l.Why })]
+                    );
+                    Assert.All(PlainReport.Jargon, j => Assert.DoesNotMatch($@"(?i)(?<![\w-]){Regex.Escape(j)}s?(?![\w-])", words));
+                }
             }
         }
 

@@ -271,12 +271,6 @@ public partial class ProofTests
         Assert.Equal(110 + 160 + 35 + 35, core.Parts.New, 1e-9);
         // Nothing tells anything: no searching on.
         Assert.DoesNotContain(Worth.Of(bench.Diagnosis, null, null, preferences).Ways, w => w.Way == WayOut.SearchOn);
-        var ask = worth.Ask(core, 300, "your computer");
-        Assert.Contains("You allowed up to 300. May we go on?", ask, StringComparison.Ordinal);
-        Assert.DoesNotContain(
-            PlainReport.Jargon,
-            j => Regex.IsMatch(ask, j == "%" ? "%" : $@"\b{Regex.Escape(j)}s?\b", RegexOptions.IgnoreCase)
-        );
     }
 
     /// <summary>Names of parts are the maker's own.</summary>

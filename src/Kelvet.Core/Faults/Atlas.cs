@@ -155,7 +155,7 @@ public sealed record Atlas(
     public ImmutableArray<double> Numbers { get; init; } = [];
 
     /// <summary>Factors on the odds of a customer's part of a model that nothing mends in place, as a shop has learnt them.</summary>
-    public ImmutableDictionary<PartModel, double> Models { get; init; } = ImmutableDictionary<PartModel, double>.Empty;
+    public ImmutableDictionary<UnitModel, double> Models { get; init; } = ImmutableDictionary<UnitModel, double>.Empty;
 
     /// <summary>What signs of a start say, by their names.</summary>
     public ImmutableDictionary<string, SignMeaning> Signs { get; init; } = ImmutableDictionary<string, SignMeaning>.Empty;

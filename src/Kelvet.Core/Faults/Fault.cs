@@ -227,7 +227,7 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
 
     /// <summary>What the shop has learnt of the model of a part that came in; of the shelf's own it says nothing.</summary>
     private static double ModelFactor(Atlas atlas, Unit unit) =>
-        !atlas.Models.IsEmpty && unit.Origin == Origin.Customer && PartModel.Of(unit) is { } model
+        !atlas.Models.IsEmpty && unit.Origin == Origin.Customer && UnitModel.Of(unit) is { } model
             ? atlas.Models.GetValueOrDefault(model, 1)
             : 1;
 

@@ -135,7 +135,7 @@ public static class Experience
         atlas with
         {
             Modes = [.. atlas.Modes.Select(m => m with { Odds = odds.GetValueOrDefault(m.Id, m.Odds) })],
-            Models = odds.Select(o => (Model: PartModel.Read(o.Key), o.Value))
+            Models = odds.Select(o => (Model: UnitModel.Read(o.Key), o.Value))
                 .Where(o => o.Model is not null)
                 .ToImmutableDictionary(o => o.Model!.Value, o => o.Value),
         };

@@ -32,7 +32,7 @@ public readonly record struct ModelTally(int Failed, int Seen)
 /// <param name="Model">The model.</param>
 /// <param name="Tally">What was counted of it.</param>
 /// <param name="Usual">How often a part of its kind is at fault here, 0 to 1.</param>
-public sealed record ModelRate(PartModel Model, ModelTally Tally, double Usual)
+public sealed record ModelRate(UnitModel Model, ModelTally Tally, double Usual)
 {
     /// <summary>Fewer were too few to say anything of.</summary>
     public const int LeastSeen = 3;
@@ -84,12 +84,12 @@ public static class ModelRates
     /// <summary>What one job adds: its customer's parts of which the name is known, and which of them were at fault.</summary>
     /// <param name="parts">The parts that came in.</param>
     /// <param name="found">Those that were found at fault for good: mended in place counts for none.</param>
-    public static ImmutableDictionary<PartModel, ModelTally> Contribution(Parts parts, IReadOnlyCollection<UnitId> found)
+    public static ImmutableDictionary<UnitModel, ModelTally> Contribution(Parts parts, IReadOnlyCollection<UnitId> found)
     {
-        var counts = new Dictionary<PartModel, ModelTally>();
+        var counts = new Dictionary<UnitModel, ModelTally>();
         foreach (var unit in parts.All.Where(u => u.Origin == Origin.Customer && !UnitFacts.Of(u.Kind).Outside))
         {
-            if (PartModel.Of(unit) is { } model)
+            if (UnitModel.Of(unit) is { } model)
                 counts[model] = counts.GetValueOrDefault(model) + new ModelTally(found.Contains(unit.Id) ? 1 : 0, 1);
         }
 
@@ -97,7 +97,7 @@ public static class ModelRates
     }
 
     /// <summary>The rate of every model, the most seen first.</summary>
-    public static ImmutableArray<ModelRate> Of(IReadOnlyDictionary<PartModel, ModelTally> counts)
+    public static ImmutableArray<ModelRate> Of(IReadOnlyDictionary<UnitModel, ModelTally> counts)
     {
         var kinds = counts
             .GroupBy(c => c.Key.Kind)
@@ -113,7 +113,7 @@ public static class ModelRates
     }
 
     /// <summary>Factors on the odds by model, for the atlas: those that were seen often enough.</summary>
-    public static ImmutableDictionary<PartModel, double> Factors(IEnumerable<ModelRate> rates) =>
+    public static ImmutableDictionary<UnitModel, double> Factors(IEnumerable<ModelRate> rates) =>
         rates.Where(r => r.Tally.Seen >= ModelRate.LeastSeen).ToImmutableDictionary(r => r.Model, r => r.Factor);
 
     /// <summary>One in so many is at fault before anything was counted. Bench judgement: one part of a machine of about eight.</summary>

@@ -37,7 +37,7 @@ public sealed record Rules(
 
     /// <summary>What they have taught of the model of a part; null where it was seen too seldom.</summary>
     public ModelRate? ModelOf(Unit unit) =>
-        PartModel.Of(unit) is { } model && Models.FirstOrDefault(m => m.Model == model) is { Tally.Seen: >= ModelRate.LeastSeen } rate
+        UnitModel.Of(unit) is { } model && Models.FirstOrDefault(m => m.Model == model) is { Tally.Seen: >= ModelRate.LeastSeen } rate
             ? rate
             : null;
 
@@ -110,7 +110,7 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
         return ReferenceEquals(now, _current) ? _earlier.GetOrAdd(then, earlier) : earlier;
     }
 
-    private static bool SameModels(ImmutableDictionary<PartModel, double> a, ImmutableDictionary<PartModel, double> b) =>
+    private static bool SameModels(ImmutableDictionary<UnitModel, double> a, ImmutableDictionary<UnitModel, double> b) =>
         a.Count == b.Count && a.All(m => b.TryGetValue(m.Key, out var factor) && factor.Equals(m.Value));
 
     /// <inheritdoc/>
@@ -165,7 +165,7 @@ public sealed class HouseRules(IServiceScopeFactory scopes) : IDisposable
             await WholeAsync(
                 shop.ModelsAsync,
                 "What closed jobs have taught of models",
-                ImmutableDictionary<PartModel, ModelTally>.Empty,
+                ImmutableDictionary<UnitModel, ModelTally>.Empty,
                 unreadable
             )
         );

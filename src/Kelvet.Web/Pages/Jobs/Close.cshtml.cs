@@ -85,6 +85,7 @@ public sealed class CloseModel(
     public IReadOnlyDictionary<string, FateForm> Becomes { get; private set; } = new Dictionary<string, FateForm>();
 
     private Func<Unit, decimal> _price = _ => 0;
+    private IReadOnlySet<string> _mended = new HashSet<string>();
 
     /// <summary>What was said of each part before, or what usually becomes of it.</summary>
     private Dictionary<string, FateForm> AsUsual(UnitId[] found) =>
@@ -96,7 +97,7 @@ public sealed class CloseModel(
                 s => s.Unit.Value,
                 s => new FateForm
                 {
-                    Fate = s.Fate,
+                    Fate = s.Fate == Fate.GivenBack && _mended.Contains(s.Unit.Value) ? Fate.MendedElsewhere : s.Fate,
                     Price = s.Price,
                     Agreed = s.Agreed,
                 }
@@ -106,6 +107,7 @@ public sealed class CloseModel(
     public async Task OnGetAsync()
     {
         _price = await sums.PriceAsync(this, HttpContext.RequestAborted);
+        _mended = await sums.MendedAsync(this, HttpContext.RequestAborted);
         UnitId[] found = [.. CaseRecord.StandingOut(Reading.Diagnosis, Rules.Preferences)];
         (Ticked, By) = ([.. found.Select(u => u.Value)], Visitor.Name);
         Becomes = AsUsual(found);

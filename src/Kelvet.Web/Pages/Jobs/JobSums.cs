@@ -58,6 +58,13 @@ public sealed class JobSums(Shop shop, Offers offers, Orders orders, Invoices in
     public async Task<Func<Unit, decimal>> PriceAsync(JobPageModel page, CancellationToken cancel = default) =>
         PriceIn(await orders.OfJobAsync(page.Number, cancel), page);
 
+    /// <summary>Ids of the parts of a job that a specialist has mended.</summary>
+    public async Task<IReadOnlySet<string>> MendedAsync(JobPageModel page, CancellationToken cancel = default) =>
+        (await orders.OfJobAsync(page.Number, cancel))
+            .Where(o => o.Row is { Kind: OrderKind.Repair, State: OrderState.Arrived })
+            .Select(o => o.Row.Repairs)
+            .ToHashSet(StringComparer.Ordinal);
+
     private static Func<Unit, decimal> PriceIn(IReadOnlyList<(OrderRow Row, Unit Unit)> ordered, JobPageModel page) =>
         unit =>
             ordered.FirstOrDefault(o => o.Unit.Id == unit.Id && o.Row.Kind == OrderKind.Repair).Row?.CameTo

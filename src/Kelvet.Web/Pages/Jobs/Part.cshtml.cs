@@ -118,7 +118,7 @@ public sealed class PartModel(JobStore store, DiagnosisCache readings, Visitor v
             u is { Origin: Origin.Customer, IsAway: false }
             && !Settling.StaysAtBench(u)
             && (Of is null || u.Kind == Of)
-            && !Job.Bench.Now.Now.Has(u.Id)
+            && (u is Motherboard || !Job.Bench.Now.Now.Has(u.Id))
             && Ordered.All(o => o.Row.Repairs != u.Id.Value)
         );
 
