@@ -335,6 +335,17 @@ public sealed class JobStore(KelvetDb db, JobCache cache)
             .Take(most)
             .ToListAsync(cancel);
 
+    /// <summary>Numbers of the jobs that were closed with a fault that the log proved, the latest first.</summary>
+    public async Task<IReadOnlyList<int>> ProvedAsync(int most, CancellationToken cancel = default) =>
+        await db
+            .Jobs.AsNoTracking()
+            .Where(j => j.ClosedAtUtc != null && j.ProvedModes != "")
+            .OrderByDescending(j => j.ClosedAtUtc)
+            .ThenBy(j => j.Id)
+            .Select(j => j.Number)
+            .Take(most)
+            .ToListAsync(cancel);
+
     /// <summary>Minutes that procedures were measured to take, in all jobs, by their ids.</summary>
     public async Task<IReadOnlyDictionary<string, IReadOnlyList<double>>> MeasuredAsync(CancellationToken cancel = default)
     {

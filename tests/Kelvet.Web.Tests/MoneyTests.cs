@@ -166,7 +166,12 @@ public class MoneyTests
         await using var shop = await NamedAsync();
         const string Path = "/jobs/1009/invoice";
         async Task<(HttpResponseMessage Response, IHtmlDocument Page)> PayAsync(string amount, string kind) =>
-            await shop.SendAsync(await shop.GetAsync(Path), "#pay", [("amount", amount), ("kind", kind), ("how", "cash")], action: Path + "?handler=Pay");
+            await shop.SendAsync(
+                await shop.GetAsync(Path),
+                "#pay",
+                [("amount", amount), ("kind", kind), ("how", "cash")],
+                action: Path + "?handler=Pay"
+            );
         var (none, told) = await PayAsync("0", "Deposit");
         Assert.Equal(HttpStatusCode.OK, none.StatusCode);
         Assert.Contains("above 0", Alert(told), StringComparison.Ordinal);
@@ -387,7 +392,7 @@ public class MoneyTests
             var supply = (await shop.WithStoreAsync(s => s.FindAsync(number)))!.Bench.Intake.Parts.All.First(u =>
                 u.Kind == UnitKind.Supply
             );
-            var closing = new Closing("Supply replaced.", [supply.Id], ["supply"], "{}") { Broken = n < 4 ? [supply.Id] : [] };
+            var closing = new Closing("Supply replaced.", [supply.Id], ["supply-dead"], "{}") { Broken = n < 4 ? [supply.Id] : [] };
             await shop.WithDeskAsync((d, r) => d.CloseAsync(number, closing, r with { Preferences = r.Preferences }));
         }
 

@@ -300,6 +300,26 @@ public sealed record World(ImmutableArray<Fault> Faults, ImmutableArray<HiddenFa
         }
     }
 
+    /// <summary>A machine in which what is known to have been wrong is wrong; how it behaves is drawn.</summary>
+    /// <param name="job">The job as taken in.</param>
+    /// <param name="atlas">The atlas.</param>
+    /// <param name="truth">What was wrong: the part and its mode. What the machine cannot have is left out.</param>
+    /// <param name="random">Chance.</param>
+    /// <returns>The world; null where nothing of it can be wrong in this machine.</returns>
+    public static World? Knowing(BenchJob job, Atlas atlas, IReadOnlyCollection<(UnitId Unit, string Mode)> truth, Random random)
+    {
+        var faults = Fault.AllOf(atlas, job.Now, job.Intake.Contexts, job.Intake.Received);
+        var hidden = truth
+            .Select(t =>
+                Enumerable.Range(0, faults.Length).FirstOrDefault(f => faults[f].Unit.Id == t.Unit && faults[f].Mode.Id == t.Mode, -1)
+            )
+            .Where(f => f >= 0)
+            .Distinct()
+            .Select(f => Behaving(faults, f, atlas, WorldSetting.Known, random))
+            .ToImmutableArray();
+        return hidden.IsEmpty ? null : new World(faults, hidden, atlas);
+    }
+
     /// <summary>Draws how a fault behaves.</summary>
     private static HiddenFault Behaving(ImmutableArray<Fault> faults, int fault, Atlas atlas, WorldSetting setting, Random random)
     {

@@ -1,3 +1,4 @@
+using Kelvet.Core.Billing;
 using Kelvet.Core.Faults;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Learning;
@@ -29,6 +30,18 @@ public static class DemoShop
         string[] people = [.. manifest.Get("technicians").Items().Select(t => t.Text())];
         foreach (var name in people)
             await shop.AddTechnicianAsync(name);
+        var billing = manifest.Get("billing");
+        var terms = new BillingTerms
+        {
+            Address = billing.Get("address").Text(),
+            Reach = billing.Get("reach").Text(),
+            TaxName = billing.Get("tax-name").Text(),
+            Tax = (decimal)billing.Get("tax").Number(0, 100),
+            Prefix = billing.Get("prefix").Text(),
+            ReceiptPrefix = billing.Get("receipt-prefix").Text(),
+            DiagnosisFee = (decimal)billing.Get("diagnosis-fee").Number(0, 1000),
+        };
+        await shop.ChangeAsync(row => row.BillingJson = terms.Write());
         await SeedStockAsync(services, manifest, people[0], now);
         var signals = services.GetRequiredService<SignalStore>();
         foreach (var (maker, tables) in manifest.Get("makers").Fields())
@@ -132,6 +145,8 @@ public static class DemoShop
                 MayOpen = true,
                 Limit = entry.Find("limit") is { } limit ? (decimal)limit.Number(0, 10_000) : null,
                 Accessories = Told(entry, "accessories"),
+                Bought = entry.Find("own") is { } bought ? (decimal)bought.Get("bought").Number(0, 10_000) : null,
+                Asking = entry.Find("own") is { } asked ? (decimal)asked.Get("asking").Number(0, 10_000) : null,
             },
         };
         var rules = await services.GetRequiredService<HouseRules>().CurrentAsync();
@@ -139,6 +154,8 @@ public static class DemoShop
         var number = await desk.OpenAsync(job, with, under);
         if (entry.Find("holder") is { } holder)
             await desk.HoldAsync(number, people[holder.Whole(1, people.Length) - 1]);
+        if (entry.Find("closed") is null)
+            await SeedMoneyAsync(services, entry, number, job, under);
         if (entry.Find("wait") is { } wait)
             await desk.WaitAsync(
                 number,
@@ -162,13 +179,54 @@ public static class DemoShop
             {
                 Fates = Settling.Usual(job, found, Guid.NewGuid, Preferences.Usual.SellingPrice),
             };
-            await desk.CloseAsync(number, closing, under);
+            await desk.CloseAsync(number, closing with { Broken = Experience.Broken(diagnosis, found) }, under);
         }
 
+        if (entry.Find("closed") is not null)
+            await SeedMoneyAsync(services, entry, number, (await services.GetRequiredService<JobStore>().FindAsync(number))!.Bench, under);
         if (entry.Find("handed-over")?.Flag() == true)
             await desk.HandOverAsync(number);
 
         DateTime? InDays(DataPart from, string key) => from.Find(key) is { } days ? now.AddDays(days.Number(-100, 100)).UtcDateTime : null;
+    }
+
+    /// <summary>What was asked for and paid in a job.</summary>
+    private static async Task SeedMoneyAsync(IServiceProvider services, DataPart entry, int number, BenchJob job, DeskRules under)
+    {
+        var terms = await services.GetRequiredService<Shop>().TermsAsync();
+        var payments = services.GetRequiredService<Payments>();
+        if (entry.Find("deposit") is { } deposit)
+            await payments.TakeAsync(number, new Payment(PaymentKind.Deposit, (decimal)deposit.Number(0, 10_000), "cash"), terms, under.By);
+        if (entry.Find("estimate") is not null)
+        {
+            var diagnosis = BenchDiagnosis.Of(job, Atlas.Standard);
+            var worth = Worth.Of(diagnosis, null, null, Preferences.Usual);
+            var estimate = Estimate.Of(diagnosis, worth.Ways[0], false, null, Preferences.Usual, terms);
+            var extras = Extra.For(job).Select(e => new OfferLine(e.What, terms.PriceOf(e), terms.PriceOf(e), e.Why, true));
+            var until = DateOnly.FromDateTime(services.GetRequiredService<TimeProvider>().GetUtcNow().UtcDateTime).AddDays(terms.OfferDays);
+            var offer = new Offer(terms, estimate.Known, estimate.Proposal, [.. estimate.Lines, .. extras], until, 0);
+            await services.GetRequiredService<Offers>().GiveAsync(number, offer, under.By);
+        }
+
+        if (entry.Find("invoice") is null)
+            return;
+        var bill = JobBill.Of(
+            job,
+            [.. entry.Get("found").Items().Select(f => new UnitId(f.Slug()))],
+            Effort.Minutes(job, Atlas.Standard),
+            (decimal)Preferences.Usual.HourlyRate,
+            Preferences.Usual.SellingPrice,
+            terms
+        );
+        if (bill is null)
+            return;
+        var issued = await services.GetRequiredService<Invoices>().IssueAsync(number, bill, terms, under.By);
+        await payments.TakeAsync(
+            issued.JobNumber,
+            new Payment(PaymentKind.Payment, bill.Total, entry.Get("invoice").Text()),
+            terms,
+            under.By
+        );
     }
 
     private static string Told(DataPart from, string key) => from.Find(key)?.Text() ?? "";

@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages;
 
 /// <summary>The parts that any job may borrow.</summary>
-public sealed class ShelfModel(Shop shop, HouseRules house, Visitor visitor) : FormPage
+public sealed class ShelfModel(Shop shop, HouseRules house, Visitor visitor, SpareSavings savings) : FormPage
 {
     /// <summary>Most of one part.</summary>
     public const int Most = PartMove.MostPieces;
@@ -46,6 +46,16 @@ public sealed class ShelfModel(Shop shop, HouseRules house, Visitor visitor) : F
             ShelfCondition.Worn => "works, worn",
             _ => "doubtful: not offered",
         };
+
+    /// <summary>Which spare would have saved most, as far as that is worked out.</summary>
+    public SavingsState Savings => savings.State;
+
+    /// <summary>Works it out.</summary>
+    public IActionResult OnPostSavings()
+    {
+        savings.Ask();
+        return Redirect("/shelf#savings");
+    }
 
     /// <summary>Shows them.</summary>
     public Task OnGetAsync() => ShowAsync();

@@ -214,6 +214,8 @@ public static class Server
         services.AddSingleton<DiagnosisCache>();
         services.AddSingleton<PlayedAhead>();
         services.AddHostedService(s => s.GetRequiredService<PlayedAhead>());
+        services.AddSingleton<SpareSavings>();
+        services.AddHostedService(s => s.GetRequiredService<SpareSavings>());
         services.AddHttpContextAccessor();
         services.AddDataProtection().SetApplicationName("Kelvet").PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder, "keys")));
         // What must be there is said by the handlers, in words; an empty field is no error by itself.
@@ -295,6 +297,7 @@ public static class Server
             async (int number, Guid id, BenchState bench, CancellationToken cancel) =>
                 await bench.PhotoAsync(number, id, cancel) is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound()
         );
+        app.MapGet("/shelf/savings", (SpareSavings savings) => savings.State.Runs ? "playing" : "done");
         app.MapGet(
             "/logo",
             async (Shop shop) => (await shop.RowAsync()).Logo is { } jpeg ? Results.Bytes(jpeg, "image/jpeg") : Results.NotFound()

@@ -1,5 +1,5 @@
 // The papers page shows each paper as a small picture: what would be printed of it, and nothing that can be pressed.
-const dropped = '.no-print, script, form, dialog, textarea';
+const dropped = '.no-print, script, dialog, input[type=hidden]';
 
 async function show(place) {
   try {
