@@ -259,7 +259,12 @@ public class ProofPriceTests
                     var estimate = Estimate.Of(bench.Diagnosis, way, used, ahead, Preferences.Usual, BillingTerms.Usual);
                     // Its work is quarters of an hour that were begun, and what the search may take lies within it.
                     var work = estimate.Lines.Single(l => l.What == "Work");
-                    var (least, most) = way.Way == WayOut.SearchOn && ahead is not null ? (20.0, 90.0) : (0, way.Minutes);
+                    var (least, most) = way.Way switch
+                    {
+                        WayOut.SearchOn when ahead is not null => (20.0, 90.0),
+                        WayOut.ReplaceLikeliest => (0, 0),
+                        _ => (0, way.Minutes),
+                    };
                     Assert.InRange(worth.Spent + Preferences.Usual.CostOf(least), 0, (double)work.From + 1e-6);
                     Assert.InRange(worth.Spent + Preferences.Usual.CostOf(most), 0, (double)work.To + 1e-6);
                     Assert.Equal((0, 0), (work.From / rate % 0.25m, work.To / rate % 0.25m));

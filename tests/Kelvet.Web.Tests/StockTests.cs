@@ -228,6 +228,21 @@ public class StockTests
     }
 
     [Fact]
+    public async Task Which_spare_would_have_saved_most_is_worked_out_beside_the_bench_from_closed_jobs()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        await shop.SendAsync(await shop.GetAsync("/shelf"), "#savings form", [], action: "/shelf?handler=Savings");
+        for (var n = 0; n < 600 && await shop.Client.GetStringAsync(new Uri("/shelf/savings", UriKind.Relative)) == "playing"; n++)
+            await Task.Delay(100);
+        var section = (await shop.GetAsync("/shelf")).QuerySelector("#savings")!;
+        var rows = section.QuerySelectorAll("tbody tr").Select(r => r.QuerySelectorAll("td").Select(d => d.TextContent).ToArray()).ToArray();
+        Assert.NotEmpty(rows);
+        var minutes = rows.Select(r => int.Parse(r[1], System.Globalization.CultureInfo.InvariantCulture)).ToArray();
+        Assert.Equal(minutes.OrderDescending(), minutes);
+        Assert.True(minutes[0] > 0);
+    }
+
+    [Fact]
     public async Task What_is_sent_to_a_seller_names_no_customer_and_comes_as_a_message_and_as_a_file()
     {
         await using var shop = await Workshop.OpenAsync(demo: true);

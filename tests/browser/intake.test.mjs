@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { after, before, test } from 'node:test';
 import jsqr from 'jsqr';
 import { PNG } from 'pngjs';
-import { drainFor, openPage, startBrowser, startServer } from './workshop.mjs';
+import { drainFor, hand, openPage, startBrowser, startServer } from './workshop.mjs';
 
 let server, browser;
 before(async () => {
@@ -17,16 +17,6 @@ after(async () => {
   await browser?.close();
   await server?.stop();
 });
-
-/** Counts what a hand does: each key and each click is one. */
-function hand(page) {
-  const counted = { done: 0 };
-  return Object.assign(counted, {
-    press: async (key) => { counted.done++; await page.keyboard.press(key); },
-    type: async (text) => { counted.done += text.length; await page.keyboard.type(text); },
-    click: async (what) => { counted.done++; await what.click(); },
-  });
-}
 
 for (const [width, height] of [[1280, 800], [390, 844]]) test(`at the counter a machine is taken in on one screen in fewer than twelve acts, at ${width}`, async () => {
   const page = await openPage(browser, server, { viewport: { width, height }, hasTouch: width < 500 });
@@ -107,6 +97,24 @@ test('a catalogue machine of a new customer is described by names that are found
   const misfits = await page.locator('.misfit-list').innerText();
   assert.match(misfits, /rated 450 W/);
   assert.match(misfits, /more power plugs than the supply has/);
+  assert.deepEqual(page.problems, []);
+});
+
+test('a machine of the catalogue is typed in with fewer than 25 keys and clicks', async () => {
+  const page = await openPage(browser, server);
+  await page.goto('/jobs/new');
+  const by = hand(page);
+  await by.click(page.locator('#thing'));
+  for (const [typed, name, place] of [['b40-m', 'Ondel B40-M', '#board'], ['640', 'Tarn C5-640', '#cpu'], ['r80', 'Brask R80 12 GB', '#card'], ['450', 'Velm 450 W', '#supply']]) {
+    await by.type(typed);
+    await page.locator('#things button', { hasText: name }).first().waitFor();
+    await by.press('Enter');
+    await page.waitForFunction(([field, value]) => document.querySelector(field)?.value === value, [place, name]);
+    await page.locator('#thing').focus();
+  }
+  await by.click(page.locator('#open'));
+  await page.waitForURL(/\/jobs\/\d+$/);
+  assert.ok(by.done < 25, `${by.done}`);
   assert.deepEqual(page.problems, []);
 });
 

@@ -158,3 +158,13 @@ export async function drainFor(page, seconds) {
   await page.getByLabel('Hold start to drain').fill(String(seconds));
   await page.locator('#ways').getByRole('button', { name: 'Keep' }).click();
 }
+
+/** Counts what a hand does: each key and each click is one. */
+export function hand(page) {
+  const counted = { done: 0 };
+  return Object.assign(counted, {
+    press: async (key) => { counted.done++; await page.keyboard.press(key); },
+    type: async (text) => { counted.done += text.length; await page.keyboard.type(text); },
+    click: async (what) => { counted.done++; await what.click(); },
+  });
+}

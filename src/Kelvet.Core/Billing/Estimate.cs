@@ -54,8 +54,7 @@ public sealed record Estimate(string Known, string Proposal, ImmutableArray<Offe
                     $"We make sure of it, replace the {PlainReport.Plainly(found.Kind)}, and try the machine until it is certain.",
                 WayOut.SearchOn => "We search on until it is certain which part it is, replace that, and try the machine.",
                 WayOut.ReplaceLikeliest =>
-                    $"We replace the {PlainReport.Plainly(way.Part!.Kind)} now. Should it not be that, we search on; "
-                        + "the most below counts that in.",
+                    $"We replace the {PlainReport.Plainly(way.Part!.Kind)} now. Should it not be that, we ask you before we go on.",
                 WayOut.ReplaceCore => "We replace the main board, the processor and the memory together.",
                 _ => "We give the machine back as it is.",
             },
@@ -82,8 +81,9 @@ public sealed record Estimate(string Known, string Proposal, ImmutableArray<Offe
             case WayOut.SearchOn:
                 return ahead is null ? (way.Minutes, way.Minutes) : (ahead.Least, ahead.Most);
             case WayOut.ReplaceLikeliest:
+                // Should it not be that part, the owner is asked again: what the search may take then is not in it.
                 var fit = Economy.FittingMinutes(way.Part!.Kind, diagnosis.Atlas);
-                return (fit, Math.Max(way.Minutes, fit + (ahead?.Most ?? 0)));
+                return (fit, fit);
             default:
                 return (way.Minutes, way.Minutes);
         }
@@ -104,15 +104,7 @@ public sealed record Estimate(string Known, string Proposal, ImmutableArray<Offe
         if (way.Part is { } part)
         {
             var price = PriceOf(part.Kind);
-            var other =
-                way.Way == WayOut.ReplaceLikeliest && ahead is not null ? ahead.Replaced.Select(PriceOf).DefaultIfEmpty(0).Max() : 0;
-            return new OfferLine(
-                $"{Capital(PlainReport.Plainly(part.Kind))}, {words}",
-                price,
-                price + other,
-                other > 0 ? "the most where it turns out to be another part as well" : "",
-                false
-            );
+            return new OfferLine($"{Capital(PlainReport.Plainly(part.Kind))}, {words}", price, price, "", false);
         }
 
         UnitKind[] kinds = ahead is null
