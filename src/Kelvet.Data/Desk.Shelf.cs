@@ -115,7 +115,7 @@ public sealed partial class Desk
                     throw new EntryRefusedException("This machine is a customer's. Only the shop's own are parted out.");
                 if (!job.IsClosed)
                     throw new EntryRefusedException("Close the job first: what is taken out of it while it is open is settled there.");
-                foreach (var id in units.Where(u => !own.PartedOut.Contains(u.Value)).Distinct())
+                foreach (var id in units.Where(u => !own.OnShelf.Contains(u.Value)).Distinct())
                 {
                     if (job.Bench.Now.Parts.Find(id) is not { Origin: Origin.Customer, IsAway: false } unit || Settling.StaysAtBench(unit))
                         throw new EntryRefusedException($"There is no part {id} of its own in this machine.");
@@ -134,7 +134,7 @@ public sealed partial class Desk
                     };
                     db.Shelf.Add(row);
                     Change(row, MoveKind.FromOwn, job);
-                    own = own with { PartedOut = [.. own.PartedOut, id.Value] };
+                    own = own with { PartedOut = $"{own.PartedOut} {id}".Trim() };
                 }
 
                 job.Row.DropOffJson = own.Write();

@@ -204,7 +204,7 @@ public sealed partial class Desk(
                 var row = job.Row;
                 if (!job.IsClosed)
                     return new DeskAnswer(job, WasThere: true);
-                if (DropOff.Of(row).PartedOut.Count > 0)
+                if (DropOff.Of(row).PartedOut.Length > 0)
                     throw new EntryRefusedException("This machine was parted out: its parts lie on the shelf. Take it in anew.");
                 await MoveShelfAsync(job, closes: false, cancel);
                 var forgotten = await db.Shops.AsNoTracking().OrderBy(s => s.Id).Select(s => s.LearnFromUtc).FirstOrDefaultAsync(cancel);

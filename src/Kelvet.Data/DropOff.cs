@@ -1,4 +1,5 @@
 using System.Text.Json;
+using System.Text.Json.Serialization;
 
 namespace Kelvet.Data;
 
@@ -9,7 +10,7 @@ public sealed record DropOff
     public static DropOff Nothing { get; } = new();
 
     /// <summary>The version of this shape that is written; before the first it said none.</summary>
-    public const int Current = 1;
+    public const int Current = 2;
 
     /// <summary>Version of the shape.</summary>
     public int Version { get; init; } = Current;
@@ -35,8 +36,12 @@ public sealed record DropOff
     /// <summary>What is asked for it then; null where nobody said.</summary>
     public decimal? Asking { get; init; }
 
-    /// <summary>Ids of the parts of the shop's own machine that were put on the shelf after it was closed.</summary>
-    public IReadOnlyList<string> PartedOut { get; init; } = [];
+    /// <summary>Ids of the parts of the shop's own machine that were put on the shelf after it was closed, separated by spaces.</summary>
+    public string PartedOut { get; init; } = "";
+
+    /// <summary>The same as a list.</summary>
+    [JsonIgnore]
+    public IReadOnlyList<string> OnShelf => PartedOut.Split(' ', StringSplitOptions.RemoveEmptyEntries);
 
     /// <summary>Whether a password is not needed; null where it was not asked.</summary>
     public bool? NoPassword { get; init; }

@@ -295,4 +295,24 @@ public class ProofPriceTests
         var parts = bench.Job.Intake.Received.At.Values.Select(id => bench.Job.Intake.Parts[id].Kind);
         Assert.Equal(parts.Sum(k => Preferences.Usual.PriceOf(k).Used), worth.Machine, 1e-9);
     }
+
+    [Fact]
+    public void A_sheet_for_a_seller_says_what_is_missing_until_nothing_is()
+    {
+        var bench = Office().Trial("4");
+        Suspect Of(Bench of) => of.Diagnosis.Suspects.First(s => s.Unit.Kind == UnitKind.MemoryStick);
+        var nothing = Of(bench);
+        Assert.Contains(nothing.Lacks(), l => l.StartsWith("A start that fails with it in", StringComparison.Ordinal));
+        Assert.Contains("When it was bought.", nothing.Lacks());
+        foreach (var standing in Enum.GetValues<Standing>())
+        {
+            var told = nothing with { Standing = standing };
+            Assert.All(told.Lacks(), l => Assert.DoesNotMatch(@"\d|%|likely|suspect|condemned|posterior", l));
+        }
+
+        Assert.Contains(
+            (nothing with { Standing = Standing.PutRight }).Lacks(),
+            l => l.Contains("nothing to return", StringComparison.Ordinal)
+        );
+    }
 }

@@ -27,7 +27,8 @@ public class SpareWorthTests
         Assert.Equal(saved.OrderBy(s => s.Key), again.OrderBy(s => s.Key));
         // One that lies there already is judged by what it saved: it is the same.
         var spare = Unit.Plain(new UnitId("sh"), UnitKind.Supply, "Brask 550 W", Origin.Shelf);
-        var there = SpareWorth.Together([SpareWorth.Of(solved, [spare], Atlas.Standard, School.Advisor, Preferences.Usual, 7)], [spare]);
+        var played = SpareWorth.Of(solved, [spare], Atlas.Standard, School.Advisor, Preferences.Usual, 7);
+        var there = SpareWorth.Together([played], [spare]);
         Assert.True(there.Single(s => s.Kind == UnitKind.Supply) is { IsThere: true, Jobs: 1, Helped: 1, Minutes: > 1 });
         Assert.Equal(there.Select(s => s.Minutes).OrderDescending(), there.Select(s => s.Minutes));
     }
@@ -44,8 +45,9 @@ public class SpareWorthTests
     {
         using var stop = new CancellationTokenSource();
         stop.Cancel();
+        var solved = Dead(UnitKind.Supply, "supply-no-main-rails");
         Assert.Throws<OperationCanceledException>(() =>
-            SpareWorth.Of(Dead(UnitKind.Supply, "supply-no-main-rails"), [], Atlas.Standard, School.Advisor, Preferences.Usual, 7, stop.Token)
+            SpareWorth.Of(solved, [], Atlas.Standard, School.Advisor, Preferences.Usual, 7, stop.Token)
         );
     }
 }

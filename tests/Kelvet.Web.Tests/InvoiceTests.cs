@@ -58,7 +58,7 @@ public class InvoiceTests
         await shop.SendAsync(before, "main form", [], action: Path);
         await shop.SendAsync(before, "main form", [], action: Path);
         var issued = await shop.GetAsync(Path);
-        Assert.Contains("Invoice R-00001", Said(issued), StringComparison.Ordinal);
+        Assert.Contains("Invoice R-00002", Said(issued), StringComparison.Ordinal);
         Assert.Contains("Quay 3", Said(issued), StringComparison.Ordinal);
         Assert.Equal(total, issued.QuerySelector(".total .num")!.TextContent.Trim());
         // The shop moves, and the hour gets dearer: what is issued stays.
@@ -69,30 +69,30 @@ public class InvoiceTests
             ("address", "Elsewhere"),
         ];
         await shop.SendAsync(await shop.GetAsync("/shop"), "#billing", moved);
-        Assert.Contains("Invoice R-00001", Said(await shop.GetAsync(Path)), StringComparison.Ordinal);
+        Assert.Contains("Invoice R-00002", Said(await shop.GetAsync(Path)), StringComparison.Ordinal);
         Assert.Contains("Quay 3", Said(await shop.GetAsync(Path)), StringComparison.Ordinal);
         await shop.SendAsync(await shop.GetAsync("/shop"), "#ways", [("hourlyRate", "999")]);
         Assert.Equal(total, (await shop.GetAsync(Path)).QuerySelector(".total .num")!.TextContent.Trim());
         Assert.Contains(total, Said(await shop.GetAsync("/jobs/1009/customer?cost=true")), StringComparison.Ordinal);
 
         var books = await shop.Client.GetStringAsync("/invoices?handler=Csv");
-        Assert.Contains("R-00001,", books, StringComparison.Ordinal);
+        Assert.Contains("R-00002,", books, StringComparison.Ordinal);
         Assert.Contains($",{total.Split(' ')[0]}\n", books, StringComparison.Ordinal);
-        Assert.Equal(total, (await shop.GetAsync("/invoices")).QuerySelector("tfoot .num")!.TextContent.Trim());
+        Assert.Equal($"375.60 EUR, {total}", (await shop.GetAsync("/invoices")).QuerySelector("tfoot .num")!.TextContent.Trim());
         var (_, wrong) = await shop.SendAsync(issued, "main form", [("invoice", "77")], action: Path + "?handler=Credit");
         Assert.Contains("no invoice of this job", Said(wrong), StringComparison.Ordinal);
-        await shop.SendAsync(issued, "main form", [("invoice", "1")], action: Path + "?handler=Credit");
-        await shop.SendAsync(issued, "main form", [("invoice", "1")], action: Path + "?handler=Credit");
-        var credit = Said(await shop.GetAsync(Path + "?of=2"));
-        Assert.Contains("Credit note R-00002", credit, StringComparison.Ordinal);
-        Assert.Contains("Takes invoice R-00001 back", credit, StringComparison.Ordinal);
+        await shop.SendAsync(issued, "main form", [("invoice", "2")], action: Path + "?handler=Credit");
+        await shop.SendAsync(issued, "main form", [("invoice", "2")], action: Path + "?handler=Credit");
+        var credit = Said(await shop.GetAsync(Path + "?of=3"));
+        Assert.Contains("Credit note R-00003", credit, StringComparison.Ordinal);
+        Assert.Contains("Takes invoice R-00002 back", credit, StringComparison.Ordinal);
         Assert.Contains("-" + total, credit, StringComparison.Ordinal);
         // Issued anew, it is another number and today's figures.
         await shop.SendAsync(await shop.GetAsync(Path), "main form", [], action: Path);
         var again = await shop.GetAsync(Path);
-        Assert.Contains("Invoice X-00003", Said(again), StringComparison.Ordinal);
+        Assert.Contains("Invoice X-00004", Said(again), StringComparison.Ordinal);
         Assert.NotEqual(total, again.QuerySelector(".total .num")!.TextContent.Trim());
-        Assert.Equal([1, 2, 3], (await WithAsync(shop, i => i.OfAsync(1009))).Select(i => i.Number));
+        Assert.Equal([2, 3, 4], (await WithAsync(shop, i => i.OfAsync(1009))).Select(i => i.Number));
     }
 
     [Fact]

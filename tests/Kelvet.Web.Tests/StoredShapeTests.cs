@@ -63,6 +63,7 @@ public class StoredShapeTests
     [Theory]
     [InlineData("drop-off-0", null)]
     [InlineData("drop-off-1", 340.5)]
+    [InlineData("drop-off-2", 340.5)]
     public void What_was_agreed_is_read_from_each_version(string name, double? worth)
     {
         var read = DropOff.Of(new JobRow { DropOffJson = Golden(name) });
@@ -71,8 +72,14 @@ public class StoredShapeTests
             (read.MayOpen, read.MayTouchData, read.MayStartSystem, read.Limit, read.Accessories)
         );
         Assert.Equal(worth, (double?)read.Worth);
-        if (worth is not null)
-            Assert.Equal(Fields(Golden(name)), Fields(read.Write()));
+        if (name != "drop-off-2")
+        {
+            Assert.Equal((null, null, 0), (read.Bought, read.Asking, read.OnShelf.Count));
+            return;
+        }
+
+        Assert.Equal((45m, 180m, "stick-1,card"), (read.Bought, read.Asking, string.Join(',', read.OnShelf)));
+        Assert.Equal(Fields(Golden(name)), Fields(read.Write()));
         Assert.Equal(DropOff.Nothing, DropOff.Of(new JobRow { DropOffJson = "no text of ours" }));
     }
 

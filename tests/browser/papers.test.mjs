@@ -193,10 +193,18 @@ test('a proof that is dearer than being wrong is not asked for; the reason stand
   const note = await page.locator('form.note').innerText();
   assert.match(note, because);
   const [reason] = note.match(because);
-  for (const paper of ['close', 'report', 'return/board']) {
+  for (const paper of ['close', 'report']) {
     await page.goto(`${path}/${paper}`);
     assert.ok((await page.locator('main').innerText()).includes(reason), `${paper} says the same`);
   }
+  // A seller's desk reads what is proved and what is missing, and no chance or price of being wrong.
+  await page.goto(`${path}/return/board`);
+  const sheet = await page.locator('main').innerText();
+  assert.match(sheet, /What was found so far, not a proof/);
+  assert.match(sheet, /one side was enough for us/);
+  assert.match(sheet, /What is missing\s+It put back in, and the machine failing again/);
+  assert.doesNotMatch(sheet, /chance of being wrong|on average|\d %/);
+  assert.equal(await page.locator('.set-ups figure').count(), 2, 'one set-up that failed, one that passed');
   await page.goto(`${path}/customer`);
   assert.match(await page.locator('main').innerText(), /put it back and see it fail once more would have cost more than it tells/);
   // It is asked for all the same, and taken back again.

@@ -75,7 +75,7 @@ public static class Experience
             || (s.Standing == Standing.ProofOneWay && accepted?.Contains(s.Unit.Id) == true);
     }
 
-    /// <summary>The units among those found at fault that only another part helped: what was put right is no failure of its model.</summary>
+    /// <summary>The units found at fault that only another part helped: what was put right is no failure of its model.</summary>
     public static ImmutableArray<UnitId> Broken(BenchDiagnosis diagnosis, IEnumerable<UnitId> found)
     {
         var named = found.ToHashSet();

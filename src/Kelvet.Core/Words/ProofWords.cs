@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Globalization;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Planning;
@@ -66,6 +67,32 @@ public static class ProofWords
             WhyProof.Cheap => $"Two-way proof, because it is a matter of minutes; {figures}.",
             _ => $"Two-way proof is worth its price: {figures}.",
         };
+    }
+
+    /// <summary>
+    /// What a seller's desk asks for and the log does not have, so that a sheet does not say more than it proves. It has no figure of the
+    /// reckoning: those are the technician's.
+    /// </summary>
+    /// <param name="suspect">The case against the part.</param>
+    public static ImmutableArray<string> Lacks(this Suspect suspect)
+    {
+        var lacks = ImmutableArray.CreateBuilder<string>();
+        var proof = suspect.Proof;
+        if (suspect.Standing == Standing.PutRight)
+            lacks.Add("It was put right and works: there is nothing to return.");
+        else if (!proof.OneWay)
+            lacks.Add("A start that fails with it in, and one that passes with it out, with everything else the same.");
+        else if (!proof.TwoWay)
+            lacks.Add(
+                proof.PutBack is null ? "It put back in, and the machine failing again." : "The machine passing once more with it out."
+            );
+        if (suspect.Unit.Serial.Length == 0)
+            lacks.Add("Its serial number or mark.");
+        if (suspect.Unit.Bought is null)
+            lacks.Add("When it was bought.");
+        if (suspect.Unit.Seller.Length == 0)
+            lacks.Add("From whom it was bought.");
+        return lacks.ToImmutable();
     }
 
     /// <summary>A share as whole percents; never "100 %" for what is not certain.</summary>

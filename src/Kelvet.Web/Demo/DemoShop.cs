@@ -145,8 +145,6 @@ public static class DemoShop
                 MayOpen = true,
                 Limit = entry.Find("limit") is { } limit ? (decimal)limit.Number(0, 10_000) : null,
                 Accessories = Told(entry, "accessories"),
-                Bought = entry.Find("own") is { } bought ? (decimal)bought.Get("bought").Number(0, 10_000) : null,
-                Asking = entry.Find("own") is { } asked ? (decimal)asked.Get("asking").Number(0, 10_000) : null,
             },
         };
         var rules = await services.GetRequiredService<HouseRules>().CurrentAsync();

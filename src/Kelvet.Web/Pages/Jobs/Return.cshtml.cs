@@ -11,8 +11,15 @@ using Microsoft.AspNetCore.Mvc;
 namespace Kelvet.Web.Pages.Jobs;
 
 /// <summary>What a maker asks for to take a part back: its serial, the starts that show the fault, and what else was ruled out.</summary>
-public sealed class ReturnModel(JobStore store, DiagnosisCache readings, Visitor visitor, Desk desk, LiveJobs live, TimeProvider clock)
-    : JobPageModel(store, readings, visitor)
+public sealed class ReturnModel(
+    JobStore store,
+    DiagnosisCache readings,
+    Visitor visitor,
+    Desk desk,
+    LiveJobs live,
+    BenchState bench,
+    TimeProvider clock
+) : JobPageModel(store, readings, visitor)
 {
     /// <summary>Today.</summary>
     public DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
@@ -30,8 +37,57 @@ public sealed class ReturnModel(JobStore store, DiagnosisCache readings, Visitor
     /// <summary>The case against it.</summary>
     public Suspect Suspect { get; private set; } = null!;
 
-    /// <summary>What the other half of its proof costs; null where it is whole, or none is begun.</summary>
-    public ProofPrice? Proof => Reading.Advice.Proofs.FirstOrDefault(p => p.Unit.Id == Suspect.Unit.Id);
+    /// <summary>Whether one side of its proof was enough for the shop; what that rests on is for the technician's report.</summary>
+    public bool OneSideAccepted => Reading.Advice.Proofs.Any(p => p.Unit.Id == Suspect.Unit.Id && p.Accepted);
+
+    /// <summary>Whether the log proves it: then the sheet says so, and else it says what is missing.</summary>
+    public bool IsProved => Suspect.Standing == Standing.Condemned;
+
+    /// <summary>The last start that failed with it at work, and the last that passed without it.</summary>
+    public IEnumerable<(Trial Trial, bool With)> SetUps =>
+        Suspect.Proof.Events.Reverse().DistinctBy(e => e.With).OrderByDescending(e => e.With);
+
+    /// <summary>What was looked at, tested and measured of it.</summary>
+    public IEnumerable<(int Line, string What)> Findings =>
+        Job
+            .Bench.InOrder.Where(l => l.Stands is FindingEntry f && f.Unit == Suspect.Unit.Id)
+            .Select(l => (l.Number, Finding: (FindingEntry)l.Stands!))
+            .Select(l => (l.Number, Said(l.Finding)));
+
+    private string Said(FindingEntry finding)
+    {
+        var check = Rules.Atlas.Check(finding.Check);
+        var what = check?.Findings.FirstOrDefault(f => f.Id == finding.What)?.Name ?? check?.Found ?? "found";
+        var counts = string.Join(
+            ", ",
+            new[]
+            {
+                finding.Passes is { } passes ? $"{passes} passes" : "",
+                finding.Errors is { } errors ? $"{errors} errors" : "",
+                finding.Minutes is { } minutes ? $"{minutes:0.#} min" : "",
+            }.Where(w => w.Length > 0)
+        );
+        return $"{check?.Name ?? finding.Check}: {(finding.Found ? what : "nothing found")}{(counts.Length > 0 ? $" ({counts})" : "")}";
+    }
+
+    /// <summary>Photos of the lines that are about it.</summary>
+    public IReadOnlyList<(int Line, Guid Photo)> Photos { get; private set; } = [];
+
+    private async Task PhotosAsync()
+    {
+        var photos = await bench.PhotosAsync(Job.Row.Id, HttpContext.RequestAborted);
+        var starts = Suspect.Proof.Events.Select(e => e.Trial.Number).ToHashSet();
+        Photos =
+        [
+            .. Job
+                .Bench.InOrder.Where(l =>
+                    starts.Contains(l.Number)
+                    || l.Stands is FindingEntry f && f.Unit == Suspect.Unit.Id
+                    || l.Stands?.Done.Any(c => c.Moves(Suspect.Unit.Id)) == true
+                )
+                .SelectMany(l => photos[l.Written.Id].Select(p => (l.Number, p))),
+        ];
+    }
 
     /// <summary>What was done that could have restored it; a paper for a maker does not list what was not.</summary>
     public string[] Tried =>
@@ -42,10 +98,13 @@ public sealed class ReturnModel(JobStore store, DiagnosisCache readings, Visitor
         [.. Reading.Diagnosis.Suspects.Where(s => s.Standing == Standing.Cleared && s.Unit.Origin == Origin.Customer && s != Suspect)];
 
     /// <summary>Shows it.</summary>
-    public IActionResult OnGet(string? paper)
+    public async Task<IActionResult> OnGetAsync(string? paper)
     {
         Paper = paper == "letter" ? "letter" : "a4";
-        return Find() ? Page() : NotFound();
+        if (!Find())
+            return NotFound();
+        await PhotosAsync();
+        return Page();
     }
 
     private bool Find()
