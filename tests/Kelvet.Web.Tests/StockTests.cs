@@ -59,7 +59,7 @@ public class StockTests
 
         // What was never done proves nothing.
         Assert.All(
-            (string[])["open", "swap", "undo", "close", "reopen", "count", "order", "arrive"],
+            (string[])["open", "swap", "undo", "close", "reopen", "count", "order", "arrive", "part out"],
             act => Assert.True(done.GetValueOrDefault(act) > 1, $"{act}: {done.GetValueOrDefault(act)} times")
         );
 
@@ -71,9 +71,9 @@ public class StockTests
             var what = "";
             try
             {
-                switch (random.Next(9))
+                switch (random.Next(10))
                 {
-                    case 0 when numbers.Length < 6:
+                    case 0 when numbers.Length < 14:
                         what = "open";
                         await shop.OpenJobAsync(Taken(spares));
                         break;
@@ -123,6 +123,15 @@ public class StockTests
                             await scope
                                 .ServiceProvider.GetRequiredService<Shop>()
                                 .ChangeShelfAsync(1 + random.Next(2), r => r.Quantity = random.Next(5), "Ada");
+                        break;
+                    case 8 when job is { IsClosed: true }:
+                        what = "part out";
+                        await shop.WithDeskAsync((d, _) => d.OwnAsync(number, 40, null));
+                        var sound = job
+                            .Bench.Intake.Parts.All.Where(u => u.Origin == Origin.Customer && !Settling.StaysAtBench(u))
+                            .ToArray();
+                        var taken = sound[random.Next(sound.Length)].Id;
+                        await shop.WithDeskAsync((d, r) => d.PartOutAsync(number, [taken], r));
                         break;
                     default:
                         var open = await WithAsync(shop, (o, _) => o.ListAsync(false));
