@@ -27,6 +27,7 @@ public partial class ArchitectureTests
     private static readonly string[] Floors =
     [
         "Text",
+        "Supplies",
         "Machines",
         "Listings",
         "Observed",

@@ -118,7 +118,9 @@ public sealed class EvidenceColumn
         testimony.Entry switch
         {
             FindingEntry f => atlas.Check(f.Check) is { } check
-                ? OfCheck(table, check, f.Unit, testimony.Situation, f.Found, f.What, f.Found ? 1 : f.Passes ?? 1)
+                ? f.Rails is { } rails
+                    ? OfRails(table, check, f.Unit, testimony.Situation, rails)
+                    : OfCheck(table, check, f.Unit, testimony.Situation, f.Found, f.What, f.Found ? 1 : f.Passes ?? 1)
                 : null,
             ClaimEntry c => OfTrial(
                 table,
@@ -188,6 +190,30 @@ public sealed class EvidenceColumn
             found ? 0 : 1
         );
     }
+
+    /// <summary>
+    /// Rails that were read as numbers: whether one is out is not known for certain, and the numbers say how much likelier that is. A
+    /// supply that stands idle shows a weakness half as often as one under load. Bench judgement.
+    /// </summary>
+    /// <param name="table">All faults of the job and their forms.</param>
+    /// <param name="check">The look that they belong to.</param>
+    /// <param name="unit">The supply, or the extension.</param>
+    /// <param name="situation">The machine at that moment.</param>
+    /// <param name="rails">The readings.</param>
+    public static EvidenceColumn OfRails(FaultTable table, Check check, UnitId unit, Situation situation, Supplies.RailSet rails)
+    {
+        var shown = rails.Load == Supplies.RailLoad.Idle ? IdleShows : 1;
+        var ratio = rails.Ratio;
+        var scale = Math.Max(ratio, 1);
+        return OfFinding(
+            table.PerForm([.. table.Faults.Select(f => shown * Sensitivity(f, check, unit, situation))]),
+            check.Leak,
+            ratio / scale,
+            1 / scale
+        );
+    }
+
+    private const double IdleShows = 0.5;
 
     /// <summary>What is there whatever ended the start: a stopped fan, a wrong clock. Seen by what acts, or by chance.</summary>
     /// <param name="table">All faults of the job and their forms.</param>

@@ -116,12 +116,30 @@ public sealed record Fault(FaultMode Mode, Unit Unit, string Part, double Odds)
     /// </param>
     public static ImmutableArray<Fault> AllOf(Atlas atlas, Situation now, IEnumerable<string> contexts, Configuration? received = null)
     {
-        var faults = AllOf(atlas, now.Parts, contexts).SelectMany(f => f.SplitUpTo(now));
-        if (received is null)
-            return [.. faults];
-        var before = Situation.AtIntake(now.Parts, received);
-        return [.. faults.Where(f => f.Mode.Cure != Cure.Arrange || f.Engaged(before) > 0)];
+        var before = received is null ? null : Situation.AtIntake(now.Parts, received);
+        var faults = AllOf(atlas, now.Parts, contexts)
+            .Select(f => before is null || f.Unit.Origin != Origin.Customer ? f : f with { Odds = f.Odds * PowerFactor(f, before) })
+            .SelectMany(f => f.SplitUpTo(now));
+        return before is null ? [.. faults] : [.. faults.Where(f => f.Mode.Cure != Cure.Arrange || f.Engaged(before) > 0)];
     }
+
+    /// <summary>
+    /// What does not add up in the machine as received moves the odds: a supply that has too little for its parts sags or trips, and a card
+    /// without a plug that it needs has none in it.
+    /// </summary>
+    private static double PowerFactor(Fault fault, Situation received) =>
+        fault.Mode.Id switch
+        {
+            "supply-weak" or "supply-dips" or "supply-trips" => PowerBudget.Of(received).Strain,
+            "card-aux-unplugged"
+                when MisfitFound
+                    .In(received)
+                    .Any(m => m.Kind == Misfit.TooFewPlugs || (m.Kind == Misfit.NoCardCable && m.Unit == fault.Unit.Id)) => PlugMissing,
+            _ => 1,
+        };
+
+    /// <summary>By how much likelier a card's plug is out where there is none for it. Bench judgement.</summary>
+    private const double PlugMissing = 20;
 
     /// <summary>Whether the cure has been tried since the faults were listed: for the first time, or once more.</summary>
     public bool IsToBeSplit(Situation now) =>

@@ -203,6 +203,48 @@ public sealed record FindingEntry : Entry
                 : value;
     } = "";
 
+    /// <summary>Rails that were read as numbers; null where none were. Whether something was found follows from them.</summary>
+    /// <exception cref="ArgumentException">What is found is not what they say.</exception>
+    public Supplies.RailSet? Rails
+    {
+        get;
+        init =>
+            field =
+                value is null || value.IsOut == Found
+                    ? value
+                    : throw new ArgumentException(
+                        value.IsOut
+                            ? "A rail is outside of its limits: that is a finding. Record it as found."
+                            : "Every rail is inside of its limits, or too near to tell: that is no finding."
+                    );
+    }
+
+    /// <summary>Readings of rails as a finding of the look that they belong to.</summary>
+    /// <param name="id">Id of the line.</param>
+    /// <param name="rails">The readings.</param>
+    /// <param name="machine">The machine.</param>
+    /// <exception cref="ArgumentException">There is no supply, or no extension that they were read at.</exception>
+    public static FindingEntry OfRails(Guid id, Supplies.RailSet rails, Situation machine)
+    {
+        var (check, place) = rails switch
+        {
+            { Load: Supplies.RailLoad.None, At: Supplies.RailSpot.ExtensionEnd } => (AtExtension, PlaceKind.Extension),
+            { Load: Supplies.RailLoad.None } => (Unloaded, PlaceKind.Supply),
+            _ => (Loaded, PlaceKind.Supply),
+        };
+        if (machine.Now[Place.Of(place)] is not { } unit)
+            throw new ArgumentException(
+                place == PlaceKind.Supply ? "There is no supply in the machine." : "There is no extension in the machine.",
+                nameof(machine)
+            );
+        return new FindingEntry(id, check, unit, rails.IsOut) { Rails = rails };
+    }
+
+    /// <summary>The checks of the atlas that rails are read in.</summary>
+    public const string Unloaded = "test-supply",
+        AtExtension = "test-supply-at-extension",
+        Loaded = "read-rails-loaded";
+
     /// <summary>Minutes that it ran, 0 to 10000; null where they were not noted.</summary>
     public double? Minutes
     {

@@ -115,6 +115,13 @@ internal static class StepFields
         "",
         "of errors, hexadecimal, with spaces"
     );
+    private static readonly Field<FindingEntry, Supplies.RailSet?> TestRails = May<FindingEntry, Supplies.RailSet?>(
+        "rails",
+        Forms.Text(Supplies.RailSet.Longest, 1).As<Supplies.RailSet?>(Supplies.RailSet.Read, r => r!.Text),
+        f => f.Rails,
+        null,
+        "that were read: `12=11.42 5=5.03 full meter at-board atx12-v2`"
+    );
     private static readonly Field<FindingEntry, double?> TestMinutes = MayValue(
         "minutes",
         Forms.Number(0, FindingEntry.MostMinutes),
@@ -336,7 +343,7 @@ internal static class StepFields
             Finding = Kind<FindingEntry>(
                 "finding",
                 "a look, a test or a reading, judged against its limit",
-                [FindingCheck, FindingUnit, FindingFound, FindingWhat, TestPasses, TestErrors, TestAddresses, TestMinutes],
+                [FindingCheck, FindingUnit, FindingFound, FindingWhat, TestPasses, TestErrors, TestAddresses, TestMinutes, TestRails],
                 v => new FindingEntry(v.Of(EntryId), v.Of(FindingCheck), v.Of(FindingUnit), v.Of(FindingFound))
                 {
                     What = v.Of(FindingWhat),
@@ -344,6 +351,7 @@ internal static class StepFields
                     Errors = v.Of(TestErrors),
                     Addresses = v.Of(TestAddresses),
                     Minutes = v.Of(TestMinutes),
+                    Rails = v.Of(TestRails),
                 }
             ),
             Claim = Kind<ClaimEntry>(

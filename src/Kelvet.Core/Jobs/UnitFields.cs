@@ -64,6 +64,13 @@ internal static class UnitFields
         (Unit u) => u.Watts,
         "what a supply is rated for, a cooler carries off, any other part draws at most, W"
     );
+    private static readonly Field<Unit, string> Label = May(
+        "label",
+        Forms.Text(Supplies.SupplyLabel.Longest),
+        (Unit u) => u.Label,
+        "",
+        "what is printed on a supply: \"+12V 37A, +5V 20A, 12V 444W, total 450W\""
+    );
     private static readonly Field<Unit, int?> Plugs = MayValue(
         "plugs",
         Forms.Whole(0, 12),
@@ -298,6 +305,7 @@ internal static class UnitFields
             FittedByOwner,
             Away,
             Watts,
+            Label,
             Plugs,
             Made,
             Fits,
@@ -318,6 +326,7 @@ internal static class UnitFields
             FittedByOwner = v.Of(FittedByOwner),
             IsAway = v.Of(Away),
             Watts = v.Of(Watts),
+            Label = v.Of(Label),
             Plugs = v.Of(Plugs),
             Made = v.Of(Made),
             Fits = v.Of(Fits),

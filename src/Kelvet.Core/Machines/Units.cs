@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Kelvet.Core.Supplies;
 
 namespace Kelvet.Core.Machines;
 
@@ -171,8 +172,22 @@ public abstract record Unit
 
     private readonly int? _watts;
 
+    /// <summary>What is printed on a supply: its rails, amperes and watts (<see cref="SupplyLabel"/>); empty where it was not read.</summary>
+    /// <exception cref="ArgumentException">A part of it cannot be read.</exception>
+    public string Label
+    {
+        get => _label;
+        init
+        {
+            _ = SupplyLabel.Read(value);
+            _label = value.Trim();
+        }
+    }
+
+    private readonly string _label = "";
+
     /// <summary>Most watts of a unit.</summary>
-    public const int MostWatts = 5000;
+    public const int MostWatts = SupplyLabel.MostWatts;
 
     /// <summary>Power plugs for cards, 0 to 12: that a card needs, or that a supply has; null when not known.</summary>
     public int? Plugs
