@@ -322,7 +322,7 @@ public class SupplyTests
         Assert.Equal(enough, Odds(Machine(null, 125, 250)), 1e-12);
         // A label that carries its watts off 12 V is as good as a smaller supply.
         Assert.True(Odds(Machine(450, 65, 120, "+12V 6A, +5V 40A, +3.3V 30A, total 450W")) > enough);
-        var tight = PowerBudget.Of(Machine(200, 65, 250));
+        var tight = PowerBudget.Of(Machine(200, 250, 0));
         Assert.True(tight.IsTooSmall);
         Assert.Empty(PowerBudget.Of(Machine(750, 65, 120)).LeaveOut());
     }

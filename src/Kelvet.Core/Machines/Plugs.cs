@@ -14,7 +14,7 @@ public sealed record PlugKind(string Id, string Words, int Watts, string Source)
     /// <summary>The slot itself.</summary>
     public static PlugKind Slot { get; } = new("slot", "expansion slot (x16)", 75, Cem);
 
-    /// <summary>Every plug, the weakest first. The 12-pin family by its sense pins (revision 5.0: sense 0 and 1 to ground or open).</summary>
+    /// <summary>Every plug, the weakest first. The 12-pin family by its sense pins, to ground or open.</summary>
     public static ImmutableArray<PlugKind> All { get; } =
     [
         Slot,

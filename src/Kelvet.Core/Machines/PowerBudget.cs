@@ -122,7 +122,7 @@ public sealed record PowerBudget(ImmutableArray<PartDraw> Parts, Unit? Supply, S
     /// </summary>
     public double? Has => Label?.TwelveWatts ?? (Supply?.Watts ?? Label?.Total) * UsualOnTwelve;
 
-    /// <summary>Share of its rating that a supply of today has on 12 V where its label was not typed. Bench judgement, on the low side.</summary>
+    /// <summary>Share of its rating that a supply of today has on 12 V where its label was not typed. Bench judgement.</summary>
     private const double UsualOnTwelve = 0.85;
 
     /// <summary>A supply bears so much more than its rating for a short excursion: ATX 3.0 asks for 2.0 times for 100 microseconds and 1.2

@@ -172,7 +172,7 @@ public abstract record Unit
 
     private readonly int? _watts;
 
-    /// <summary>What is printed on a supply: its rails, amperes and watts (<see cref="SupplyLabel"/>); empty where it was not read.</summary>
+    /// <summary>What is printed on a supply (<see cref="SupplyLabel"/>); empty where it was not read.</summary>
     /// <exception cref="ArgumentException">A part of it cannot be read.</exception>
     public string Label
     {

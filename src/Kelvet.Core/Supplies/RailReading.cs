@@ -117,7 +117,7 @@ public sealed record RailReading
     /// <summary>A rail that is not there floats by about this, volts. Bench judgement.</summary>
     private const double AboutNothing = 0.15;
 
-    /// <summary>Where a sound rail stands, volts, by load: its sag and its spread as shares of the nominal voltage. Bench judgement.</summary>
+    /// <summary>Where a sound rail stands, volts: its sag and its spread as shares of the nominal. Bench judgement.</summary>
     private (double Mean, double Spread) Sound(RailLimits limits)
     {
         var nominal = Math.Abs(limits.Nominal);

@@ -19,7 +19,7 @@ public sealed partial record SupplyLabel
     private SupplyLabel(ImmutableArray<double?> amps, double? twelve, double? minor, double? total) =>
         (Amps, Twelve, Minor, Total) = (amps, twelve, minor, total);
 
-    /// <summary>Amperes of each rail, in the order of <see cref="Rail"/>; null where it does not say. Several 12 V rails are added.</summary>
+    /// <summary>Amperes of each rail, in the order of <see cref="Rail"/>; null for none told. Several of 12 V are added.</summary>
     public ImmutableArray<double?> Amps { get; }
 
     /// <summary>Watts of all 12 V together; null where it does not say.</summary>

@@ -31,6 +31,7 @@ public sealed record JobPlace(char Key, string Name, string What, params IReadOn
             new("Bench", ""),
             new("How it is done", "how"),
             new("A part comes in", "part"),
+            new("Power", "power"),
             new("Evidence", "unit")
         ),
         new('o', "Steps", "what else could be done, what each would cost and tell", new JobPlacePage("Steps", "steps")),

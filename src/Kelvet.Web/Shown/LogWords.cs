@@ -127,6 +127,8 @@ public static class LogWords
             said.Add($"{minutes:0.#} min");
         if (f.Errors is { } errors)
             said.Add($"{errors} {(errors == 1 ? "error" : "errors")}");
+        if (f.Rails is { } rails)
+            said.Add(rails.Words());
         var run = said.Count == 0 ? "" : $" ({string.Join(", ", said)})";
         if (!f.Found && f.Passes is { } clean)
             return $"{run}. {MemoryWords.NoErrors(clean)}";
