@@ -400,6 +400,9 @@ public class FuzzTests(ITestOutputHelper output)
             ["currency", "tax", "taxName", "withTax", "labour", "flat", "fee", "prefix", "country", "offerDays", "extras[cleaning]"]
         ),
         ("/shop?handler=State", ["on"]),
+        ("/jobs/1007/power", ["volts[V12]", "volts[V5]", "load", "by", "at", "guide", "stepId"]),
+        ("/jobs/1007/power?handler=Label", ["label", "watts", "sent"]),
+        ("/jobs/1007/power?handler=Trace", ["file", "keep", "sent"]),
         ("/shop?handler=Logo", ["logo"]),
         ("/jobs/1007", ["seen", "stepId", "proposed", "kind", .. SignKinds.All.Select(k => $"signs.{k.Field}")]),
         ("/jobs/new?handler=Machine", ["machine", "Form.Title", "Form.Customer", "Form.Base"]),

@@ -21,7 +21,7 @@ public class PowerPageTests
         await using var shop = await Workshop.OpenAsync(demo: true);
         // A machine of which it is told what its processor draws: without that nobody knows the current.
         var like = (await shop.WithStoreAsync(s => s.FindAsync(1008)))!.Bench.Intake;
-        var parts = Parts.Of(like.Parts.All.Select(u => u.Kind == UnitKind.Cpu ? u with { Watts = 180 } : u));
+        var parts = Parts.Of(like.Parts.All.Select(u => u.Kind is UnitKind.Cpu or UnitKind.GraphicsCard ? u with { Watts = 180 } : u));
         var number = await shop.OpenJobAsync(BenchJob.Open(like with { Parts = parts }));
         var path = $"/jobs/{number}/power";
         var (_, empty) = await shop.SendAsync(await shop.GetAsync(path), "#read", [], action: path);
@@ -101,5 +101,33 @@ public class PowerPageTests
         using var answer = await shop.Client.PostAsync(new Uri("/jobs/1001/power", UriKind.Relative), content);
         Assert.Contains("closed", await answer.Content.ReadAsStringAsync(), StringComparison.OrdinalIgnoreCase);
         Assert.Equal(before, (await shop.WithStoreAsync(s => s.FindAsync(1001)))!.Bench.Entries.Length);
+    }
+
+    [Fact]
+    public async Task A_trace_of_the_draw_is_read_drawn_kept_and_refused_by_its_line()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        Task<(HttpResponseMessage Response, IHtmlDocument Page)> SendAsync(IHtmlDocument page, string csv, bool keep) =>
+            shop.SendAsync(
+                page,
+                "form[action*=Trace]",
+                keep ? [("keep", "true")] : [],
+                action: Path + "?handler=Trace",
+                file: ("file", "draw.csv", System.Text.Encoding.UTF8.GetBytes(csv))
+            );
+        var rows = Enumerable.Range(0, 300).Select(n => $"{n / 10.0:0.0},{(n is >= 50 and < 57 ? 61.5 : 1.2):0.0}");
+        var csv = "seconds,watts\n" + string.Join('\n', rows);
+        var (_, read) = await SendAsync(await shop.GetAsync(Path), csv, keep: false);
+        Assert.Contains("It cuts out after 0.7 s.", Said(read), StringComparison.Ordinal);
+        Assert.NotNull(read.QuerySelector("svg.draw-chart path.draw"));
+        var before = (await shop.WithStoreAsync(s => s.FindAsync(1008)))!.Bench.Entries.Length;
+        await SendAsync(await shop.GetAsync(Path), csv, keep: true);
+        var kept = (await shop.WithStoreAsync(s => s.FindAsync(1008)))!.Bench.Entries;
+        Assert.Equal(before + 1, kept.Length);
+        Assert.Equal("Draw at the wall: It cuts out after 0.7 s.", kept[^1].Note);
+        var (_, broken) = await SendAsync(await shop.GetAsync(Path), "seconds,watts\n1,2\n2,blue", keep: true);
+        Assert.Contains("Line 3", Alert(broken), StringComparison.OrdinalIgnoreCase);
+        var (_, none) = await SendAsync(await shop.GetAsync(Path), "", keep: true);
+        Assert.Contains("Choose the file", Alert(none), StringComparison.Ordinal);
     }
 }

@@ -102,6 +102,9 @@ public sealed record PowerBudget(ImmutableArray<PartDraw> Parts, Unit? Supply, S
         return new PartDraw(unit, [.. by.Select(w => w * shape.OnTwelve)], [.. by.Select(w => w * (1 - shape.OnTwelve))], known);
     }
 
+    /// <summary>Whether nothing is missing in the sums. Otherwise they are the least that it draws.</summary>
+    public bool IsWhole => !NotKnown.Any();
+
     /// <summary>Watts on 12 V.</summary>
     public double Twelve(Work work) => Parts.Sum(p => p.Twelve[(int)work]);
 

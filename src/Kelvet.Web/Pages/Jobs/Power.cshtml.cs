@@ -1,11 +1,13 @@
 using System.Collections.Immutable;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
+using Kelvet.Core.Observed;
 using Kelvet.Core.Supplies;
 using Kelvet.Core.Text;
 using Kelvet.Core.Words;
 using Kelvet.Data;
 using Kelvet.Web.Hosting;
+using Kelvet.Web.Shown;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Kelvet.Web.Pages.Jobs;
@@ -32,6 +34,9 @@ public sealed class PowerModel(JobStore store, DiagnosisCache readings, Visitor 
     {
         get
         {
+            // Without the current nothing is said of milliohms.
+            if (!Budget.IsWhole)
+                return [];
             var all = Rails.SelectMany(r => r.Rails.Readings).Reverse().DistinctBy(r => (r.Rail, r.Load, r.At)).ToArray();
             var guide = Rails.Count > 0 ? Rails[^1].Rails.Guide : SupplyGuide.Atx12V2;
             var pairs = new List<(RailReading, RailReading, TwoReadings)>();
@@ -142,6 +147,49 @@ public sealed class PowerModel(JobStore store, DiagnosisCache readings, Visitor 
         catch (Exception e) when (e is ArgumentException or EntryRefusedException)
         {
             return await RefusedAsync(e is ArgumentException wrong ? Forms.Plainly(wrong) : e.Message, "volts");
+        }
+    }
+
+    /// <summary>What a trace of the draw at the wall says; null where none was sent.</summary>
+    public WallTrace? Trace { get; private set; }
+
+    /// <summary>Its picture.</summary>
+    public string Chart { get; private set; } = "";
+
+    /// <summary>Most readings that are kept with a line.</summary>
+    private const int MostKept = 5000;
+
+    /// <summary>Reads a trace of the draw at the wall, and keeps it in the log where that is asked for.</summary>
+    public async Task<IActionResult> OnPostTraceAsync(IFormFile? file, bool keep)
+    {
+        await ReadAsync();
+        if (file is not { Length: > 0 })
+            return await RefusedAsync("Choose the file of the meter: CSV with a column of seconds and one of watts.", "file");
+        try
+        {
+            using var reader = new StreamReader(file.OpenReadStream());
+            var read = RunReadings.Read(await reader.ReadToEndAsync(HttpContext.RequestAborted));
+            var column = Math.Max(0, read.Guessed.IndexOf(Quantity.Watts));
+            Trace = WallTrace.Of(read.Seconds, read.Values[column]);
+            Chart = DrawChart.Of(read.Seconds, read.Values[column], Trace);
+            if (!keep)
+                return Page();
+            Quantity[] kept = [.. read.Guessed.Select((_, i) => i == column ? Quantity.Watts : Quantity.LeftOut)];
+            _ = await desk.RecordWordsAsync(
+                Number,
+                new NoteEntry(Guid.NewGuid()) { Note = $"Draw at the wall: {Trace.Words()}" },
+                null,
+                new Attachments(null, [("draw at the wall", read.Thinned(MostKept).ToCsv(kept))]),
+                await DeskAsync(),
+                HttpContext.RequestAborted
+            );
+            live.Tell(Number, "line");
+            await ReadAsync();
+            return Page();
+        }
+        catch (Exception e) when (e is DataFileException or EntryRefusedException)
+        {
+            return await RefusedAsync(e.Message, "file");
         }
     }
 

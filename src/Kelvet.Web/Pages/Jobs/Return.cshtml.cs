@@ -65,6 +65,7 @@ public sealed class ReturnModel(
                 finding.Passes is { } passes ? $"{passes} passes" : "",
                 finding.Errors is { } errors ? $"{errors} errors" : "",
                 finding.Minutes is { } minutes ? $"{minutes:0.#} min" : "",
+                finding.Rails?.Words() ?? "",
             }.Where(w => w.Length > 0)
         );
         return $"{check?.Name ?? finding.Check}: {(finding.Found ? what : "nothing found")}{(counts.Length > 0 ? $" ({counts})" : "")}";
