@@ -102,6 +102,12 @@ public sealed partial class CustomerStore
         await db
             .Offers.Where(o => o.JobNumber == job.Number && o.Who != "")
             .ExecuteUpdateAsync(o => o.SetProperty(x => x.Who, Erased), cancel);
+        foreach (var order in await db.Orders.Where(o => o.JobNumber == job.Number).ToListAsync(cancel))
+        {
+            (order.Needs, order.Why) = (Blotted(order.Needs, mentions), Blotted(order.Why, mentions));
+            (order.Wrong, order.Supplier) = (Blotted(order.Wrong, mentions), Blotted(order.Supplier, mentions));
+        }
+
         var machine = job.MachineId is { } m ? await db.Machines.AsNoTracking().FirstOrDefaultAsync(r => r.Id == m, cancel) : null;
         job.Search = Blotted(SearchOf(job, JobFormat.ReadIntake(job.IntakeJson), null, machine), mentions);
         foreach (var step in await db.Steps.Where(s => s.JobId == job.Id).ToListAsync(cancel))

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using Kelvet.Core.Billing;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Core.Text;
@@ -313,6 +314,10 @@ public sealed partial class CustomerStore(KelvetDb db, JobCache cache, TimeProvi
         if (await GetAsync(id, cancel) is not { } row)
             return null;
         var jobs = await db.Jobs.AsNoTracking().Where(j => j.CustomerId == id).OrderBy(j => j.Number).ToListAsync(cancel);
+        int[] numbers = [.. jobs.Select(j => j.Number)];
+        var invoices = await db.Invoices.AsNoTracking().Where(i => numbers.Contains(i.JobNumber)).ToListAsync(cancel);
+        var offers = await db.Offers.AsNoTracking().Where(o => numbers.Contains(o.JobNumber)).ToListAsync(cancel);
+        var payments = await db.Payments.AsNoTracking().Where(p => numbers.Contains(p.JobNumber)).ToListAsync(cancel);
         return JsonSerializer.Serialize(
             new
             {
@@ -335,6 +340,32 @@ public sealed partial class CustomerStore(KelvetDb db, JobCache cache, TimeProvi
                     j.ClosedAtUtc,
                     j.ClosingWords,
                     Symptom = Told(j.IntakeJson),
+                    Estimates = offers
+                        .Where(o => o.JobNumber == j.Number)
+                        .Select(o => new
+                        {
+                            o.AtUtc,
+                            Most = o.Read().Most.Total,
+                            o.AnsweredUtc,
+                            o.Who,
+                        }),
+                    Invoices = invoices
+                        .Where(i => i.JobNumber == j.Number)
+                        .Select(i => new
+                        {
+                            Number = BillingTerms.Read(i.TermsJson).NumberOf(i.Number),
+                            i.IssuedUtc,
+                            Total = (i.Credits is null ? 1 : -1) * BillFormat.Read(i.BillJson).Total,
+                        }),
+                    Payments = payments
+                        .Where(p => p.JobNumber == j.Number)
+                        .Select(p => new
+                        {
+                            p.Kind,
+                            p.Amount,
+                            p.How,
+                            p.AtUtc,
+                        }),
                     DropOff = DropOff.Of(j) with
                     {
                         Sealed = "",

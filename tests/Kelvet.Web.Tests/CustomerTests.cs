@@ -1,5 +1,6 @@
 using System.Net;
 using System.Text;
+using Kelvet.Core.Billing;
 using Kelvet.Core.Jobs;
 using Kelvet.Core.Machines;
 using Kelvet.Data;
@@ -29,6 +30,7 @@ public sealed class CustomerTests
     [Fact]
     public async Task Nothing_of_an_erased_customer_is_left_and_the_record_stays()
     {
+        // Long: it puts a customer's name wherever one is kept.
         await using var shop = await Workshop.OpenAsync();
         var number = await TakeInAsync(
             shop,
@@ -46,6 +48,30 @@ public sealed class CustomerTests
         );
         await shop.NoteAsync(number, "Rang zeb@oxenford.example, Zebedee will bring the lead");
         await shop.RecordAsync($"/jobs/{number}", "4");
+        var offer = new Offer(
+            BillingTerms.Usual,
+            "",
+            "",
+            [new OfferLine("Work", 1, 2, "not known", false)],
+            DateOnly.FromDateTime(DateTime.UtcNow).AddDays(9),
+            0
+        );
+        var given = await WithAsync(shop, (Offers o) => o.GiveAsync(number, offer, "Ada"));
+        await shop.WithDeskAsync(
+            async (_, rules) =>
+                await WithAsync(shop, (Offers o) => o.AnswerAsync(number, given.Id, [0], "Zebedee Öxenford", LeaveHow.ByPhone, rules))
+        );
+        var wanted = new Wanted(
+            Unit.Plain(new UnitId("o-1"), UnitKind.Peripheral, "Velm mouse", Origin.New),
+            number,
+            "",
+            null,
+            1,
+            null,
+            "for Zebedee",
+            "Öxenford wants it"
+        );
+        await shop.WithDeskAsync(async (_, rules) => await WithAsync(shop, (Orders o) => o.AddAsync(wanted, rules)));
         Directory.CreateDirectory(Path.Combine(shop.Folder, "logs"));
         var log = Path.Combine(shop.Folder, "logs", "kelvet-20260101.log");
         await File.WriteAllTextAsync(log, "12:00 searched for Zebedee Öxenford, 01632960777\n12:01 something else\n");
@@ -77,7 +103,7 @@ public sealed class CustomerTests
         Assert.Contains("12:01 something else", await File.ReadAllTextAsync(log), StringComparison.Ordinal);
 
         var job = (await shop.WithStoreAsync(s => s.FindAsync(number)))!.Bench;
-        Assert.Equal(2, job.Lines.Length);
+        Assert.Equal(3, job.Lines.Length);
         Assert.Equal(BootStage.RunsNoPost, job.Trials[0].Seen.Low);
         Assert.Contains("[erased]", job.Intake.Symptom, StringComparison.Ordinal);
         Assert.Equal("", job.Intake.Customer);
@@ -97,6 +123,11 @@ public sealed class CustomerTests
         var json = await shop.Client.GetStringAsync(new Uri($"/customers/{id}?handler=Export", UriKind.Relative));
         foreach (var told in new[] { "01632 960180", "quay@example.org", "Dead since the storm", "Kiosk cuts out" })
             Assert.Contains(told, json, StringComparison.Ordinal);
+        // What was invoiced and paid is theirs as well.
+        var paid = (await WithAsync(shop, (CustomerStore c) => c.FindAsync("odo")))[0].Id;
+        var money = await shop.Client.GetStringAsync(new Uri($"/customers/{paid}?handler=Export", UriKind.Relative));
+        foreach (var told in new[] { "H-00001", "375.60", "card" })
+            Assert.Contains(told, money, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.NotFound, (await shop.Client.GetAsync(new Uri("/customers/4711", UriKind.Relative))).StatusCode);
     }
 

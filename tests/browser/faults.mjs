@@ -5,7 +5,7 @@ export function faults() {
   const wrong = [];
   const lies = (el) => el.closest('.over-panel, .overs, .bar, dialog, .sheet-of-acts, .sheet-of-fields, .sheet-of-why');
   const isHidden = (el) => {
-    if (el.closest('.sr, .skip, .fold, title, defs')) return true;
+    if (el.closest('.sr, .skip, .fold, .small-sheet, title, defs')) return true; // a paper as a small picture is a picture
     if (!el.checkVisibility({ checkOpacity: true, checkVisibilityCSS: true })) return true;
     return false;
   };

@@ -8,6 +8,9 @@ public sealed record BillLine
     /// <summary>The most of anything, and the highest price of one.</summary>
     public const decimal Most = 100_000;
 
+    /// <summary>Most characters of what a line is for.</summary>
+    public const int LongestWhat = 160;
+
     /// <summary>A line.</summary>
     /// <param name="what">What it is for, 1 to 160 characters.</param>
     /// <param name="quantity">How many or how much, above 0 to <see cref="Most"/>.</param>
@@ -17,8 +20,8 @@ public sealed record BillLine
     /// <exception cref="ArgumentException">Something is out of its range; the message says what.</exception>
     public BillLine(string what, decimal quantity, string unit, decimal price, decimal tax)
     {
-        if (what.Trim().Length is 0 or > 160)
-            throw new ArgumentException("A line of a bill says what it is for, in 1 to 160 characters.", nameof(what));
+        if (what.Trim().Length is 0 or > LongestWhat)
+            throw new ArgumentException($"A line of a bill says what it is for, in 1 to {LongestWhat} characters.", nameof(what));
         if (quantity is <= 0 or > Most)
             throw new ArgumentException($"How much of it: above 0 to {Most:N0}.", nameof(quantity));
         if (price is < 0 or > Most)

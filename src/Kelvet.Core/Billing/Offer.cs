@@ -19,8 +19,8 @@ public sealed record OfferLine
     /// <exception cref="ArgumentException">Something is out of its range; the message says what.</exception>
     public OfferLine(string what, decimal from, decimal to, string why, bool extra)
     {
-        if (what.Trim().Length is 0 or > 160)
-            throw new ArgumentException("A line says what it is for, in 1 to 160 characters.", nameof(what));
+        if (what.Trim().Length is 0 or > BillLine.LongestWhat)
+            throw new ArgumentException($"A line says what it is for, in 1 to {BillLine.LongestWhat} characters.", nameof(what));
         if (from is < 0 or > BillLine.Most)
             throw new ArgumentException($"A price is 0 to {BillLine.Most:N0}.", nameof(from));
         if (to < from || to > BillLine.Most)

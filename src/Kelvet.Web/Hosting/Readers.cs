@@ -153,7 +153,7 @@ public sealed class Readers(IServiceScopeFactory scopes, TimeProvider clock, Liv
         {
             await ReloadAsync();
         }
-        catch (Exception e) when (e is not OperationCanceledException)
+        catch (Exception e) when (e is not (OperationCanceledException or ObjectDisposedException))
         {
             // A bench without readers is a bench; whoever looks at the shop page, or at the exit code, is told.
             log.LogError(e, "The readers of POST codes cannot be read");
