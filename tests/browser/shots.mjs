@@ -9,9 +9,6 @@ const views = [
   ['jobs', '/'],
   ['bench', '/jobs/1008', {}, 'g'],
   ['bench-long-job-dark', '/jobs/1003', { colorScheme: 'dark' }],
-  ['bench-visit', '/jobs/1009?visit=true', {}, async (page) => {
-    await find(page, '0');
-  }],
   ['bench-phone', '/jobs/1008', { viewport: { width: 390, height: 844 } }, async (page) => (await page.locator('.gate [data-key=g]').count()) && acted(page, 'g')],
   ['bench-gate', '/jobs/1009?do=swap%20supply%20shelf-supply', {}, 'g'],
   ['signals', '/jobs/1010', {}, async (page) => {
@@ -35,7 +32,17 @@ const views = [
   ['once-over', '/jobs/1008/once-over'],
   ['memory', '/jobs/1008/memory'],
   ['proof', '/jobs/1003/proof'],
-  ['report', '/jobs/1002/report'],
+  ['papers', '/jobs/1002/papers', {}, async (page) => page.waitForSelector('html[data-papers=shown]')],
+  ['power', '/jobs/1003/power', {}, async (page) => {
+    for (const [load, volts] of [['Idle', '12.05'], ['Full', '11.1']]) {
+      await page.fill('#rail-V12', volts);
+      await page.selectOption('#load', load);
+      await page.selectOption('#at', 'AtBoard');
+      await page.click('#read button');
+      await page.getByText(`${volts}0 V`).or(page.getByText(`${volts} V`)).first().waitFor();
+    }
+    await page.evaluate(() => scrollTo(0, 0));
+  }],
 ];
 
 mkdirSync(folder, { recursive: true });
