@@ -159,6 +159,10 @@ public class MoneyTests
         Assert.Equal(2, (await shop.WithStoreAsync(s => s.FindAsync(number)))!.Bench.Entries.OfType<NoteEntry>().Count());
         await shop.WithDeskAsync((d, r) => d.CloseAsync(number, new Closing("Given back.", [], [], "{}"), r));
         await Assert.ThrowsAsync<EntryRefusedException>(() => GiveAsync(Given()));
+        // Of a closed job nothing is asked: what was given is still there to be read.
+        var closed = $"/jobs/{number}/estimate";
+        Assert.Contains("nothing is asked for any more", Said(await shop.GetAsync($"{closed}?anew=true")), StringComparison.Ordinal);
+        Assert.Contains("Odo, by phone", Said(await shop.GetAsync(closed)), StringComparison.Ordinal);
     }
 
     [Fact]

@@ -89,9 +89,10 @@ public sealed class EstimateModel(
         }
 
         Given = null;
-        if (Job.Bench.Trials.Length == 0)
+        // Of a job that is closed nothing is asked any more: what was given stands above.
+        if (Job.Bench.Trials.Length == 0 || Job.IsClosed)
             return;
-        Playing = Job.IsClosed ? null : played.Ask(Number, Reading);
+        Playing = played.Ask(Number, Reading);
         if (Playing is { Word: "playing" })
             return;
         var worth = Worth.Of(
