@@ -2,6 +2,61 @@ using Kelvet.Core.Stock;
 
 namespace Kelvet.Data;
 
+/// <summary>A part of the shelf that is in a job's machine.</summary>
+public sealed class ShelfUseRow
+{
+    public int Id { get; set; }
+
+    public int ShelfId { get; set; }
+
+    public int JobNumber { get; set; }
+}
+
+/// <summary>How much a part on the shelf is trusted.</summary>
+public enum ShelfCondition
+{
+    /// <summary>Known good.</summary>
+    Good,
+
+    /// <summary>Works, and shows its age.</summary>
+    Worn,
+
+    /// <summary>Not trusted: it is not offered until it is proved again.</summary>
+    Doubtful,
+}
+
+/// <summary>A part on the shop's shelf that any job may borrow.</summary>
+public sealed class ShelfRow
+{
+    public int Id { get; set; }
+
+    /// <summary>The unit in the job format.</summary>
+    public string UnitJson { get; set; } = "";
+
+    /// <summary>How many of it there are, 0 to 999.</summary>
+    public int Quantity { get; set; } = 1;
+
+    /// <summary>How much it is trusted.</summary>
+    public ShelfCondition Condition { get; set; }
+
+    /// <summary>When a machine last passed with it in; null when none has.</summary>
+    public DateTime? ProvedUtc { get; set; }
+
+    /// <summary>Why it is trusted less or more than when it was put there; empty where nothing has come up.</summary>
+    public string Why { get; set; } = "";
+
+    /// <summary>Whether it is out of use; jobs that had it keep it.</summary>
+    public bool Retired { get; set; }
+
+    /// <summary>Where it lies, such as "drawer 3"; empty where it was not said.</summary>
+    public string Position { get; set; } = "";
+
+    /// <summary>More are got when as few are left; null where nobody wants to be told.</summary>
+    public int? ReorderAt { get; set; }
+
+    public List<PartMoveRow> Moves { get; } = [];
+}
+
 /// <summary>Something that happened to a part of the shelf (<see cref="PartMove"/>). Written once, never changed.</summary>
 public sealed class PartMoveRow
 {
