@@ -434,4 +434,15 @@ public class MoneyTests
         await shop.SendAsync(await shop.GetAsync("/shop"), "form[action*=Logo]", [], action: "/shop?handler=Logo");
         Assert.Null((await shop.GetAsync("/jobs/1002/customer")).QuerySelector(".letterhead img"));
     }
+
+    [Fact]
+    public async Task No_part_is_asked_for_where_the_bench_proposes_to_put_something_right()
+    {
+        await using var shop = await Workshop.OpenAsync(demo: true);
+        Assert.Contains("Flash the firmware", Said(await shop.GetAsync("/jobs/1007")), StringComparison.Ordinal);
+        var given = Said(await shop.GetAsync("/jobs/1007/estimate"));
+        Assert.Contains("without a new part", given, StringComparison.Ordinal);
+        Assert.DoesNotContain("Processor, new", given, StringComparison.Ordinal);
+        Assert.DoesNotContain("We replace", given, StringComparison.Ordinal);
+    }
 }

@@ -40,16 +40,23 @@ public sealed record Estimate(string Known, string Proposal, ImmutableArray<Offe
             lines.Add(new OfferLine("Finding out what it is", terms.DiagnosisFee, terms.DiagnosisFee, "", false));
         if (Work(diagnosis, way, ahead, preferences, terms) is { } work)
             lines.Add(work);
-        if (Parts(diagnosis, way, used, ahead, preferences) is { } parts)
+        var rights = PutRight(diagnosis, way);
+        if (rights is null && Parts(diagnosis, way, used, ahead, preferences) is { } parts)
             lines.Add(parts);
         if (lines.Count == 0)
             lines.Add(new OfferLine("Work", 0, 0, "nothing is charged", false));
         return new Estimate(
-            way.Part is { } part ? $"What was tried so far points to the {PlainReport.Plainly(part.Kind)} ({part.Name})."
+            rights is not null
+                    ? $"What was tried so far points to the {PlainReport.Plainly(rights.Unit.Kind)} ({rights.Unit.Name}), and to something "
+                        + "that is put right without a new part."
+                : way.Part is { } part ? $"What was tried so far points to the {PlainReport.Plainly(part.Kind)} ({part.Name})."
                 : way.Way == WayOut.GiveBack ? "Going on would cost more than it is worth."
                 : "What was tried so far does not point to one part alone yet.",
             way.Way switch
             {
+                WayOut.SearchOn when rights is not null =>
+                    "We put it right, and try the machine until it is certain. Should a part be needed after all, we ask you before we "
+                        + "buy it.",
                 WayOut.SearchOn when way.Part is { } found =>
                     $"We make sure of it, replace the {PlainReport.Plainly(found.Kind)}, and try the machine until it is certain.",
                 WayOut.SearchOn => "We search on until it is certain which part it is, replace that, and try the machine.",
@@ -61,6 +68,17 @@ public sealed record Estimate(string Known, string Proposal, ImmutableArray<Offe
             lines.ToImmutable()
         );
     }
+
+    /// <summary>From here on the likeliest fault is what is proposed to be put right. Bench judgement.</summary>
+    private const double PutsRight = 0.5;
+
+    /// <summary>What is put right in place where that is what it most likely takes; null where a part is.</summary>
+    private static Suspect? PutRight(BenchDiagnosis diagnosis, WayCost way) =>
+        way.Way == WayOut.SearchOn
+        && diagnosis.Suspects.Where(s => s.Unit.Origin == Origin.Customer).MaxBy(s => s.Probability) is { Probability: >= PutsRight } top
+        && !Worth.TakesAPart(top)
+            ? top
+            : null;
 
     private static OfferLine? Work(BenchDiagnosis diagnosis, WayCost way, SearchAhead? ahead, Preferences preferences, BillingTerms terms)
     {
@@ -111,7 +129,7 @@ public sealed record Estimate(string Known, string Proposal, ImmutableArray<Offe
             ?
             [
                 .. diagnosis
-                    .Suspects.Where(s => s.Unit.Origin == Origin.Customer && s.Probability >= MayBe)
+                    .Suspects.Where(s => s.Unit.Origin == Origin.Customer && s.Probability >= MayBe && Worth.TakesAPart(s))
                     .Select(s => s.Unit.Kind)
                     .Distinct(),
             ]

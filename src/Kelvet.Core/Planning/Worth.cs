@@ -103,7 +103,8 @@ public sealed record Worth(double Spent, ImmutableArray<WayCost> Ways, double? B
         if (search is not null)
             ways.Add(search);
         double? even = null;
-        if (leading is { Probability: >= StandsOut })
+        // What is put right in place is not bought.
+        if (leading is { Probability: >= StandsOut } && TakesAPart(leading))
         {
             var price = preferences.PriceOf(leading.Unit.Kind);
             var fit = Economy.FittingMinutes(leading.Unit.Kind, diagnosis.Atlas);
@@ -137,6 +138,9 @@ public sealed record Worth(double Spent, ImmutableArray<WayCost> Ways, double? B
         );
     }
 
+    /// <summary>Whether another part is what helps against the likeliest fault of a suspect.</summary>
+    public static bool TakesAPart(Suspect suspect) => suspect.Leading.Fault.Act.Cure == Cure.Replace;
+
     /// <summary>Searching on: what is found is each suspect by its share, or what was replaced where the search was played out.</summary>
     private static WayCost? SearchingOn(
         BenchDiagnosis diagnosis,
@@ -146,7 +150,7 @@ public sealed record Worth(double Spent, ImmutableArray<WayCost> Ways, double? B
         Preferences preferences
     )
     {
-        var certain = leading is { Probability: >= BenchDiagnosis.Certain } ? leading.Unit : null;
+        var certain = leading is { Probability: >= BenchDiagnosis.Certain } && TakesAPart(leading) ? leading.Unit : null;
         if (ahead is not null)
         {
             var bought = ahead.Replaced.Select(preferences.PriceOf).Aggregate(default(Price), Price.Add);
@@ -161,7 +165,9 @@ public sealed record Worth(double Spent, ImmutableArray<WayCost> Ways, double? B
         var fit = diagnosis.Suspects.Sum(s => s.Probability / all * Economy.FittingMinutes(s.Unit.Kind, diagnosis.Atlas));
         return Way(
             telling + fit,
-            diagnosis.Suspects.Select(s => s.Probability / all * preferences.PriceOf(s.Unit.Kind)).Aggregate(Price.Add)
+            diagnosis
+                .Suspects.Select(s => TakesAPart(s) ? s.Probability / all * preferences.PriceOf(s.Unit.Kind) : default)
+                .Aggregate(Price.Add)
         );
 
         WayCost Way(double takes, Price parts) => new(WayOut.SearchOn, takes, parts, parts + preferences.CostOf(takes), 1, certain);

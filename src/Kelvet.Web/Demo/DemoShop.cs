@@ -188,6 +188,9 @@ public static class DemoShop
         DateTime? InDays(DataPart from, string key) => from.Find(key) is { } days ? now.AddDays(days.Number(-100, 100)).UtcDateTime : null;
     }
 
+    /// <summary>What the demo's estimate counts for the rest, minutes: nothing is played out while the shop is filled.</summary>
+    private const double MinutesToPutRight = 25;
+
     /// <summary>What was asked for and paid in a job.</summary>
     private static async Task SeedMoneyAsync(IServiceProvider services, DataPart entry, int number, BenchJob job, DeskRules under)
     {
@@ -198,7 +201,7 @@ public static class DemoShop
         if (entry.Find("estimate") is not null)
         {
             var diagnosis = BenchDiagnosis.Of(job, Atlas.Standard);
-            var worth = Worth.Of(diagnosis, null, null, Preferences.Usual);
+            var worth = Worth.Of(diagnosis, MinutesToPutRight, null, Preferences.Usual);
             var estimate = Estimate.Of(diagnosis, worth.Ways[0], false, null, Preferences.Usual, terms);
             var extras = Extra.For(job).Select(e => new OfferLine(e.What, terms.PriceOf(e), terms.PriceOf(e), e.Why, true));
             var until = DateOnly.FromDateTime(services.GetRequiredService<TimeProvider>().GetUtcNow().UtcDateTime).AddDays(terms.OfferDays);
